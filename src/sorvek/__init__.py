@@ -1,0 +1,1 @@
+"""Sorvek: reader, planner, simulator, floor clock and logbook for timed qualifier workouts."""

@@ -1,0 +1,136 @@
+"""The command line: the same core as the pages."""
+
+import json
+import sys
+from pathlib import Path
+from typing import NoReturn
+
+import click
+
+from sorvek.core.errors import CoreError
+
+
+def _refuse(error: CoreError) -> NoReturn:
+    click.echo(f"sorvek: {error}", err=True)
+    sys.exit(2)
+
+
+def _text(path: Path) -> str:
+    try:
+        return path.read_text(encoding="utf-8")
+    except UnicodeDecodeError:
+        click.echo(f"sorvek: {path.name} is not UTF-8 text; save it as UTF-8", err=True)
+        sys.exit(2)
+
+
+FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
+DATA = click.option(
+    "--data",
+    type=click.Path(path_type=Path),
+    default=Path("var"),
+    show_default=True,
+    help="Folder of the database.",
+)
+
+
+@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(package_name="sorvek")
+def main() -> None:
+    """Read a timed qualifier workout and plan it for every athlete."""
+
+
+@main.command()
+@click.argument("file", type=FILE)
+@click.option("--json", "as_json", is_flag=True, help="Print data instead of text.")
+def read(file: Path, as_json: bool) -> None:
+    """Print what can be read off a workout."""
+    from sorvek.core.notation import parse_workout
+    from sorvek.core.notation_print import workout_text
+    from sorvek.core.readout import read_out
+    from sorvek.printing import readout_data, readout_text
+
+    try:
+        workout = parse_workout(_text(file))
+        readout = read_out(workout)
+    except CoreError as error:
+        _refuse(error)
+    click.echo(
+        json.dumps(readout_data(readout), indent=2) if as_json else workout_text(workout) + readout_text(readout)
+    )
+
+
+@main.command()
+@click.argument("file", type=FILE)
+@click.option("--athlete", type=FILE, required=True, help="The athlete file (JSON).")
+@click.option(
+    "--sets", multiple=True, metavar="N=SETS", help="Your own sets for the N-th movement: --sets '1=8/7 r6'."
+)
+@click.option("--json", "as_json", is_flag=True, help="Print data instead of text.")
+def plan(file: Path, athlete: Path, sets: tuple[str, ...], as_json: bool) -> None:
+    """Print a plan for one athlete: sets, rests, splits, forecast."""
+    from sorvek.core.athlete_file import read_athlete
+    from sorvek.core.briefing import brief, briefing_data, problem_for
+    from sorvek.core.notation import parse_workout
+    from sorvek.core.planner import plan_workout
+    from sorvek.core.shorthand import parse_shorthand
+    from sorvek.printing import briefing_text
+
+    try:
+        problem = problem_for(parse_workout(_text(file)), read_athlete(_text(athlete)))
+        chosen = plan_workout(problem).plan
+        for entry in sets:
+            number, _, text = entry.partition("=")
+            if not number.strip().isdigit() or not 1 <= int(number) <= len(chosen.slots):
+                raise click.BadParameter(f"“{entry}”: give 1 to {len(chosen.slots)} = sets", param_hint="--sets")
+            chosen = chosen.with_slot(int(number) - 1, parse_shorthand(text))
+        briefing = brief(problem, chosen)
+    except CoreError as error:
+        _refuse(error)
+    click.echo(json.dumps(briefing_data(briefing), indent=2) if as_json else briefing_text(briefing))
+
+
+def _serve(data: Path, host: str, port: int, demo: bool) -> None:
+    from waitress import create_server
+
+    from sorvek.web import create_app
+
+    app = create_app(data / ("demo.db" if demo else "sorvek.db"), demo=demo)
+    try:
+        server = create_server(app, host=host, port=port, threads=4, ident=None)
+    except OSError as error:
+        click.echo(f"sorvek: port {port} cannot be used ({error.strerror}); choose another with --port", err=True)
+        sys.exit(2)
+    click.echo(f"Sorvek is at http://{host}:{server.effective_port}/  (stop with Ctrl-C)")
+    server.run()
+
+
+HOST = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
+PORT = click.option("--port", default=8173, show_default=True, help="Port; 0 takes any free one.")
+
+
+@main.command()
+@DATA
+@HOST
+@PORT
+def demo(data: Path, host: str, port: int) -> None:
+    """Start with the demo club."""
+    _serve(data, host, port, demo=True)
+
+
+@main.command()
+@DATA
+@HOST
+@PORT
+def serve(data: Path, host: str, port: int) -> None:
+    """Start with your own data."""
+    _serve(data, host, port, demo=False)
+
+
+@main.command()
+@click.option("--quick", is_flag=True, help="Fewer repetitions.")
+@click.option("--out", type=click.Path(path_type=Path), default=Path("bench.json"), show_default=True)
+def bench(quick: bool, out: Path) -> None:
+    """Measure the figures of docs/performance.md on this machine."""
+    from sorvek.bench import run
+
+    click.echo(run(quick=quick, out=out))

@@ -1,0 +1,80 @@
+"""The athlete file: JSON checked field by field, every refusal one line with place and remedy."""
+
+import json
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
+
+from sorvek.core.athlete import Athlete
+from sorvek.core.errors import AthleteFileError, UnknownMovementError
+from sorvek.core.movements import find_movement
+from sorvek.core.repetition import CurveName
+
+Reps = Annotated[float, Field(ge=0, le=20_000)]
+Kilograms = Annotated[float, Field(gt=0, le=600)]
+Seconds = Annotated[float, Field(gt=0, le=120)]
+
+
+class AthleteFile(BaseModel):
+    """The fields of docs/formats.md; only name and tier must be there."""
+
+    model_config = ConfigDict(extra="forbid", str_strip_whitespace=True, allow_inf_nan=False)
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    tier: Literal["starting", "building", "competing", "racing"]
+    sex: Literal["m", "f"] = "m"
+    division: Annotated[str, Field(max_length=40)] = ""
+    mass_kg: Annotated[float, Field(ge=25, le=250)] | None = None
+    stature_cm: Annotated[float, Field(ge=120, le=230)] | None = None
+    critical_power_w: Annotated[float, Field(ge=50, le=600)] | None = None
+    w_prime_j: Annotated[float, Field(ge=2_000, le=60_000)] | None = None
+    unbroken: dict[str, Reps] = {}
+    one_rep_max_kg: dict[str, Kilograms] = {}
+    cycle_s: dict[str, Seconds] = {}
+    curve: CurveName = CurveName.EPLEY
+
+    @field_validator("unbroken", "one_rep_max_kg", "cycle_s")
+    @classmethod
+    def _known(cls, values: dict[str, float]) -> dict[str, float]:
+        return {find_movement(name).name: value for name, value in values.items()}
+
+
+def athlete_from_data(data: object) -> Athlete:
+    """Return the athlete a parsed JSON object describes.
+
+    Raises: AthleteFileError naming the first field that is wrong and what to write instead.
+    """
+    try:
+        fields = AthleteFile.model_validate(data)
+    except UnknownMovementError as error:
+        raise AthleteFileError(str(error)) from error
+    except ValidationError as error:
+        first = error.errors(include_url=False)[0]
+        place = ".".join(str(part) for part in first["loc"]) or "the file"
+        given = "" if first["type"] == "missing" else f" (given: {str(first['input'])[:60]!s})"
+        remedy = first["msg"].removeprefix("Value error, ").replace("Input should be", "it should be")
+        if first["type"] == "extra_forbidden":
+            remedy = f"this field is not known; known are {', '.join(AthleteFile.model_fields)}"
+        raise AthleteFileError(f"athlete file, {place}: {remedy[:1].lower()}{remedy[1:]}{given}") from error
+    return Athlete(**fields.model_dump())
+
+
+def read_athlete(text: str) -> Athlete:
+    """Return the athlete in a JSON text.
+
+    Raises: AthleteFileError for text that is no JSON or a field that is missing or impossible.
+    """
+    try:
+        data = json.loads(text)
+    except json.JSONDecodeError as error:
+        place = f"line {error.lineno}, column {error.colno}"
+        raise AthleteFileError(f"athlete file, {place}: this is not JSON ({error.msg})") from error
+    return athlete_from_data(data)
+
+
+def athlete_data(athlete: Athlete) -> dict[str, object]:
+    """Return an athlete as the JSON object that `athlete_from_data` reads."""
+    data = {name: getattr(athlete, name) for name in AthleteFile.model_fields}
+    for name in ("unbroken", "one_rep_max_kg", "cycle_s"):
+        data[name] = dict(data[name])
+    return {name: value for name, value in data.items() if value not in (None, "", {})}

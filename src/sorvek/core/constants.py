@@ -1,0 +1,103 @@
+"""The model's constants and, beside them, where each comes from.
+
+`ours=True` marks a value of judgement or one quoted from memory; docs/model.md lists the keys of `cite`.
+"""
+
+from dataclasses import dataclass
+from typing import Final
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """Where a constant comes from: unit, bibliography key (empty if ours), and a remark."""
+
+    unit: str
+    cite: str
+    where: str
+    ours: bool
+
+
+RESOURCES: Final = ("grip", "pull", "push", "squat", "hinge", "trunk")
+
+GRAVITY_M_S2: Final = 9.80665
+RECOVERY_TAU_S: Final = (35.0, 32.0, 38.0, 26.0, 34.0, 28.0)
+TAU_SLOWING: Final = 0.8
+SINGLE_RELIEF: Final = 0.72
+FAIL_CYCLES: Final = 1.5
+FAIL_REST_S: Final = 12.0
+FAIL_READY_REPS: Final = 2.0
+FAIL_READY_FRAC: Final = 0.35
+GRIND_REPS: Final = 5.0
+GRIND_SLOWING: Final = 0.6
+BREATH_FRAC: Final = 0.35
+BREATH_SLOWING: Final = 0.6
+WEAR_FRAC: Final = 0.25
+WEAR_PER_MIN: Final = 0.05
+WEAR_MAX: Final = 0.20
+CEILING_DROP: Final = 0.5
+CEILING_SCALE: Final = 3.0
+FATIGUE_TAU_S: Final = 600.0
+RESTART_REPS: Final = 0.8
+RESTART_HALF_U: Final = 8.0
+REST_SLIP_S: Final = 1.0
+TRANSITION_S: Final = 2.5
+TRIP_REPS_FRAC: Final = 0.35
+TRIP_BREATH: Final = 3.0
+TRIP_EXTRA_S: Final = 1.0
+LAST_PUSH_S: Final = 20.0
+MARGIN_REPS: Final = 1.5
+MARGIN_U_FRAC: Final = 0.35
+BREATH_S: Final = 2.25
+ERG_W_S3_M3: Final = 2.80
+ERG_CAL_BASE_H: Final = 300.0
+ERG_CAL_W: Final = 3.4416
+MODEL_STATURE_CM: Final = 175.0
+U_SPREAD: Final = 0.10
+CP_SPREAD: Final = 0.04
+W_PRIME_SPREAD: Final = 0.10
+ONE_RM_SPREAD: Final = 0.02
+SLIP_SPREAD: Final = 0.5
+NEAR_EQUAL_FRAC: Final = 0.005
+
+_STARTING = "starting value of our working model, from memory or judgement"
+SOURCES: Final = {
+    "GRAVITY_M_S2": Source("m/s²", "nist-sp811", "standard acceleration of gravity, exact", False),
+    "RECOVERY_TAU_S": Source("s", "", _STARTING, True),
+    "TAU_SLOWING": Source("1", "", _STARTING, True),
+    "SINGLE_RELIEF": Source("1", "", "lowering half left out; " + _STARTING, True),
+    "FAIL_CYCLES": Source("rep cycles", "", _STARTING, True),
+    "FAIL_REST_S": Source("s", "", _STARTING, True),
+    "FAIL_READY_REPS": Source("reps", "", _STARTING, True),
+    "FAIL_READY_FRAC": Source("1", "", _STARTING, True),
+    "GRIND_REPS": Source("reps", "", _STARTING, True),
+    "GRIND_SLOWING": Source("1", "", _STARTING, True),
+    "BREATH_FRAC": Source("1", "", _STARTING, True),
+    "BREATH_SLOWING": Source("1", "", _STARTING, True),
+    "WEAR_FRAC": Source("1", "", _STARTING, True),
+    "WEAR_PER_MIN": Source("1/min", "", _STARTING, True),
+    "WEAR_MAX": Source("1", "", _STARTING, True),
+    "CEILING_DROP": Source("1", "", _STARTING, True),
+    "CEILING_SCALE": Source("reserves", "", _STARTING, True),
+    "FATIGUE_TAU_S": Source("s", "", _STARTING, True),
+    "RESTART_REPS": Source("reps", "", _STARTING, True),
+    "RESTART_HALF_U": Source("reps", "", _STARTING, True),
+    "REST_SLIP_S": Source("s", "", "a planned rest runs over by about a second; judgement", True),
+    "TRANSITION_S": Source("s", "", "a planned change of movement takes 2–3 s; common practice", True),
+    "TRIP_REPS_FRAC": Source("1", "", "expected trips in a fresh longest set; judgement", True),
+    "TRIP_BREATH": Source("1", "", "trips are four times as likely out of breath; judgement", True),
+    "TRIP_EXTRA_S": Source("s", "", "untangling the rope, beside the set-up; judgement", True),
+    "LAST_PUSH_S": Source("s", "", "grinding is allowed in the last 10–20 s; common practice", True),
+    "MARGIN_REPS": Source("reps", "", "stop one or two reps before a grinding rep; common practice", True),
+    "MARGIN_U_FRAC": Source("1", "", "the margin of those who have only a few reps; judgement", True),
+    "BREATH_S": Source("s", "", "one deep breath takes 2–2.5 s; common practice", True),
+    "ERG_W_S3_M3": Source("W·s³/m³", "erg-formula", "P = 2.80/(s per m)³; from memory", True),
+    "ERG_CAL_BASE_H": Source("kcal/h", "erg-formula", "calorie display of rowing machines; from memory", True),
+    "ERG_CAL_W": Source("kcal/h/W", "erg-formula", "4 × 0.8604 kcal/h per watt; from memory", True),
+    "MODEL_STATURE_CM": Source("cm", "", "stature to which travel distances belong", True),
+    "U_SPREAD": Source("1", "", "day-to-day spread of the longest set; judgement", True),
+    "CP_SPREAD": Source("1", "", "day-to-day spread; judgement", True),
+    "W_PRIME_SPREAD": Source("1", "", "day-to-day spread; judgement", True),
+    "ONE_RM_SPREAD": Source("1", "", "day-to-day spread; judgement", True),
+    "SLIP_SPREAD": Source("1", "", "spread of the slip on planned rests; judgement", True),
+    "NEAR_EQUAL_FRAC": Source("1", "", "plans within this count as equal, the simpler one wins; judgement", True),
+}

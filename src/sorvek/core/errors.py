@@ -1,0 +1,61 @@
+"""Everything the core can refuse, as data first and one sentence built from it."""
+
+from dataclasses import dataclass
+
+
+class CoreError(ValueError):
+    """The request cannot be carried out; the message says where and what to do."""
+
+
+class OutOfRangeError(CoreError):
+    """A number lies outside the range in which it means anything."""
+
+    def __init__(self, name: str, value: object, low: float, high: float) -> None:
+        self.name, self.value, self.low, self.high = name, value, low, high
+        super().__init__(f"{name} is {value}; give a number from {low:g} to {high:g}")
+
+
+class UnknownMovementError(CoreError):
+    """A movement name is not in the library."""
+
+    def __init__(self, name: str, nearest: str) -> None:
+        self.name, self.nearest = name, nearest
+        super().__init__(f"unknown movement “{name}”; the nearest known one is “{nearest}”")
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A spot in a text: line and column count from 1."""
+
+    line: int
+    column: int
+
+
+class NotationError(CoreError):
+    """A text does not follow the workout notation or the set shorthand."""
+
+    def __init__(self, place: Place, problem: str, remedy: str) -> None:
+        self.place, self.problem, self.remedy = place, problem, remedy
+        super().__init__(f"line {place.line}, column {place.column}: {problem}; {remedy}")
+
+
+class SetsError(CoreError):
+    """A typed set scheme does not fit the movement it stands beside."""
+
+
+class AthleteFileError(CoreError):
+    """An athlete file misses a value or holds an impossible one."""
+
+
+class InfeasibleError(CoreError):
+    """No plan exists; the message names what binds."""
+
+
+def require_range(name: str, value: float, low: float, high: float) -> float:
+    """Return `value` if `low <= value <= high`.
+
+    Raises: OutOfRangeError otherwise, NaN included.
+    """
+    if not low <= value <= high:
+        raise OutOfRangeError(name, value, low, high)
+    return value

@@ -1,0 +1,102 @@
+"""The uncertain athlete: perturbed samples of one athlete and the band of scores they reach."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from sorvek.core import kernel as k
+from sorvek.core.athlete import Capacity
+from sorvek.core.constants import CP_SPREAD, ONE_RM_SPREAD, SLIP_SPREAD, U_SPREAD, W_PRIME_SPREAD
+from sorvek.core.plan import Plan
+from sorvek.core.problem import Floats, Problem, choices
+from sorvek.core.repetition import reps_at_load
+from sorvek.core.workout import Form
+
+SAMPLES = 400
+SEED = 20_26
+# Share of the day's form that all movements have in common; judgement.
+COMMON_FORM = 0.6
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """The 80 % band of a score: p10, p50 and p90 in the score's own unit, worst first is not implied.
+
+    For a timed workout under a cap values above the cap stand for reps missing, a second each.
+    `finish_probability` is 0–1; `forced_break_frac[slot]` the share of samples with a forced break there.
+    """
+
+    p10: float
+    p50: float
+    p90: float
+    finish_probability: float
+    forced_break_frac: tuple[float, ...]
+
+
+def draw_samples(problem: Problem, count: int = SAMPLES, seed: int = SEED) -> tuple[Floats, Floats]:
+    """Return `count` perturbed athletes: longest sets (count, variants) and (count, 3) of CP, W′, slip.
+
+    The same seed gives the same days to every plan and every athlete (common random numbers).
+    """
+    rng = np.random.Generator(np.random.PCG64(seed))
+    common = rng.standard_normal((count, 1))
+    n_slots = len(problem.course.slots)
+    own = rng.standard_normal((count, n_slots))
+    strength, cp, w_prime, slip = rng.standard_normal((4, count))
+    form = COMMON_FORM * common + math.sqrt(1 - COMMON_FORM**2) * own
+    us = np.empty((count, len(problem.unbroken)))
+    for slot, capacities in enumerate(problem.capacities):
+        for style, able in enumerate(capacities):
+            row = problem.first_variant[slot] + style
+            us[:, row] = _fresh_sets(problem, slot, able, strength) * np.exp(U_SPREAD * form[:, slot])
+    whos = np.empty((count, 3))
+    whos[:, k.CP] = problem.who[k.CP] * np.exp(CP_SPREAD * cp)
+    whos[:, k.W_PRIME] = problem.who[k.W_PRIME] * np.exp(W_PRIME_SPREAD * w_prime)
+    whos[:, k.SLIP] = np.maximum(0.0, 1.0 + SLIP_SPREAD * slip)
+    return us, whos
+
+
+def _fresh_sets(problem: Problem, slot: int, able: Capacity, strength: Floats) -> Floats:
+    """Return the longest set with the 1RM moved by its own spread; unchanged where no 1RM matters."""
+    load_kg = problem.course.slots[slot].load_kg
+    if not able.one_rep_max_kg or not load_kg or able.unbroken.value == 0:
+        return np.full(len(strength), able.unbroken.value)
+    limits = able.one_rep_max_kg * np.exp(ONE_RM_SPREAD * strength)
+    curve = problem.athlete.curve
+    return np.array([min(able.endurance_reps, reps_at_load(load_kg, one_rm, curve)) for one_rm in limits.tolist()])
+
+
+def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEED) -> Band:
+    """Return the band of scores of `count` perturbed athletes who follow the plan.
+
+    Raises: SetsError if the plan does not fit the course.
+    """
+    chosen = choices(problem, plan)
+    us, whos = draw_samples(problem, count, seed)
+    timed = problem.course.workout.form is Form.FOR_TIME
+    outs = np.zeros((count, k.N_OUT))
+    forced = np.zeros((count, len(problem.course.slots)))
+    k.simulate_many(
+        problem.seg_i,
+        problem.seg_f,
+        problem.variants,
+        us,
+        whos,
+        chosen.ints,
+        chosen.floats,
+        chosen.sizes,
+        np.zeros((3, problem.n_resources)),
+        outs,
+        forced,
+        np.zeros((len(chosen.sizes) + 1, k.LOG_START + 2 * problem.n_resources)),
+    )
+    finished = outs[:, k.FINISHED] > 0
+    by_time = timed and bool(finished.mean() >= 0.5)
+    if by_time:
+        missing = problem.course.total_reps - outs[:, k.DONE]
+        scores = np.where(finished, outs[:, k.TIME], outs[:, k.TIME] + missing)
+    else:
+        scores = outs[:, k.DONE]
+    p10, p50, p90 = np.percentile(scores, [10, 50, 90]).tolist()
+    return Band(p10, p50, p90, float(finished.mean()), tuple((forced > 0).mean(axis=0).tolist()))

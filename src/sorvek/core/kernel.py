@@ -1,0 +1,319 @@
+"""The compiled simulation: one athlete, one plan, rep by rep; nothing is allocated inside.
+
+All inputs are arrays prepared once (see `problem.py`). Column layouts stand here and nowhere else.
+The steps are those of docs/model.md, in the same order and with the same names.
+"""
+
+import math
+
+import numpy as np
+from numba import njit
+
+from sorvek.core import constants as c
+
+# seg_i: ints a segment
+REPS, TIE, SLOT, COUNT = 0, 1, 2, 3
+# seg_f: floats a segment
+REST_BEFORE, OPENS, DEADLINE = 0, 1, 2
+# variants: floats a slot and style; weights of the resources from column WEIGHTS on
+CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, WEIGHTS = 0, 1, 2, 3, 4, 5, 6, 7, 8
+POWER_WORK, POWER_METRE, POWER_CAL = 0.0, 1.0, 2.0
+# who: floats a sample of the athlete
+CP, W_PRIME, SLIP = 0, 1, 2
+# choice_i, choice_f: what the plan says for a segment
+FIRST_SIZE, N_SIZES, VARIANT = 0, 1, 2
+REST, PACE, LEAD = 0, 1, 2
+# out: the result
+TIME, DONE, PARTIAL, FINISHED, FAILED, FORCED_S = range(6)
+SHORTFALL, TIE_TIME, STUCK, N_TRIPS, N_OUT = range(6, 11)
+# log: a row a set; reserves at its start from LOG_START on, at its end behind them
+LOG_SEGMENT, LOG_REPS, LOG_BEGIN, LOG_END, LOG_RIR, LOG_FAILED = range(6)
+LOG_FORCED_S, LOG_W_BEGIN, LOG_W_END, LOG_START = range(6, 10)
+
+# One-sided work doubles the arms: grip, pull and push of the left side follow the six resources.
+TAU = np.array([*c.RECOVERY_TAU_S, *c.RECOVERY_TAU_S[:3]])
+STUCK_TRIES = 60
+STUCK_REST_S = 20.0
+LONG_S = 1e8
+
+
+@njit(cache=True, inline="always")
+def _recover(dt, b, f, tau, n_r, w, w_prime, cp):
+    """Let all reserves, the engine and the lasting fatigue recover for `dt` seconds; return W."""
+    slow = 1.0 + c.TAU_SLOWING * (1.0 - w / w_prime)
+    fade = math.exp(-dt / c.FATIGUE_TAU_S)
+    for r in range(n_r):
+        ceiling = 1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))
+        if b[r] < ceiling:
+            b[r] = ceiling - (ceiling - b[r]) * math.exp(-dt / (tau[r] * slow))
+        f[r] *= fade
+    return w_prime - (w_prime - w) * math.exp(-cp * dt / w_prime)
+
+
+@njit(cache=True, inline="always")
+def _reps_in_reserve(b, k, n_r):
+    rir = 1e9
+    for r in range(n_r):
+        if k[r] > 0.0:
+            rir = min(rir, b[r] / k[r])
+    return rir
+
+
+@njit(cache=True, inline="always")
+def _ceiling_reps(f, k, n_r):
+    reps = 1e9
+    for r in range(n_r):
+        if k[r] > 0.0:
+            reps = min(reps, (1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))) / k[r])
+    return reps
+
+
+@njit(cache=True, inline="always")
+def _wait_s(target, b, f, k, tau, n_r, slow):
+    """Return the seconds of rest until every reserve holds `target` reps (which its ceiling allows)."""
+    wait = 0.0
+    for r in range(n_r):
+        need = target * k[r]
+        if b[r] < need:
+            ceiling = 1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))
+            wait = max(wait, tau[r] * slow * math.log((ceiling - b[r]) / max(ceiling - need, 1e-9)))
+    return wait
+
+
+@njit(cache=True)
+def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, scratch, out, marks, log):
+    """Run one plan; fill `out`, `marks` (start, end a segment) and `log` (if it has rows).
+
+    Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 8 + R), unbroken (v,), who (3,), choice_i (n, 3),
+    choice_f (n, 3), sizes (any,), scratch (3, R), out (10,), marks (n or 0, 2), log (rows, 10 + 2R);
+    R is 6, or 9 with one-sided work. Times in s, power in W, work in J. Returns the rows logged.
+    """
+    n_seg, n_r = seg_i.shape[0], scratch.shape[1]
+    b, f, k = scratch[0], scratch[1], scratch[2]
+    for r in range(n_r):
+        b[r] = 1.0
+        f[r] = 0.0
+    tau = TAU
+    w_prime = who[W_PRIME]
+    w = w_prime
+    cp = who[CP]
+    wear = 0.0
+    t = 0.0
+    done, failed, stuck = 0, 0, 0
+    partial, forced_s, shortfall, tie, trips = 0.0, 0.0, 0.0, 0.0, 0.0
+    rows = 0
+    finished = 1.0
+    out[TIE_TIME] = 0.0  # holds the time a rep was found impossible until the end
+    stop = False
+    for s in range(n_seg):
+        deadline = seg_f[s, DEADLINE]
+        v = choice_i[s, VARIANT]
+        u = unbroken[v]
+        cycle, setup, single_s = variants[v, CYCLE], variants[v, SETUP], variants[v, SINGLE]
+        steady = variants[v, STEADY] > 0.0
+        kind, coefficient = variants[v, POWER], variants[v, COEFFICIENT]
+        pace, rest_s = choice_f[s, PACE], choice_f[s, REST]
+        pause = seg_f[s, REST_BEFORE]
+        if seg_f[s, OPENS] > t + pause:
+            pause = seg_f[s, OPENS] - t
+        # Rest between parts and windows is free time for setting up; a change of movement is not.
+        pause = max(pause, setup) if pause > 0.0 else setup + (choice_f[s, LEAD] if s > 0 else 0.0)
+        w = _recover(pause, b, f, tau, n_r, w, w_prime, cp)
+        t += pause
+        if marks.shape[0] > 0:
+            marks[s, 0] = min(t, deadline)
+        if t >= deadline:
+            t = deadline
+            finished = 0.0
+            break
+        reps = seg_i[s, REPS]
+        begun = 0
+        was_single = False
+        for j in range(choice_i[s, N_SIZES]):
+            size = min(sizes[choice_i[s, FIRST_SIZE] + j], reps - begun)
+            if size <= 0:
+                break
+            is_single = size == 1 and single_s > 0.0 and reps > 1
+            relief = c.SINGLE_RELIEF if is_single else 1.0
+            for r in range(n_r):
+                k[r] = variants[v, WEIGHTS + r] * relief / max(u, 1e-6)
+            if j > 0:
+                gap = rest_s + c.REST_SLIP_S * who[SLIP] if rest_s > 0.0 else 0.0
+                gap += single_s - cycle if is_single and was_single else setup
+                # Nobody rests past the end: near the cap a planned rest is dropped if a rep is there.
+                if t + gap + cycle * pace >= deadline and _reps_in_reserve(b, k, n_r) >= 1.0:
+                    gap = 0.0 if is_single else setup
+                w = _recover(gap, b, f, tau, n_r, w, w_prime, cp)
+                t += gap
+                if t >= deadline:
+                    t = deadline
+                    finished = 0.0
+                    stop = True
+                    break
+                if not is_single:
+                    restart = c.RESTART_REPS * u / (u + c.RESTART_HALF_U)
+                    for r in range(n_r):
+                        b[r] = max(0.0, b[r] - restart * k[r])
+            was_single = is_single
+            logging = rows < log.shape[0]
+            if logging:
+                log[rows, LOG_SEGMENT] = s
+                log[rows, LOG_BEGIN] = t
+                log[rows, LOG_W_BEGIN] = w / w_prime
+                for r in range(n_r):
+                    log[rows, LOG_START + r] = b[r]
+            failed_before, forced_before = failed, forced_s
+            done_here = 0
+            for _i in range(size):
+                if variants[v, SKILL] > 0.0:
+                    tired = 1.0 - w / w_prime
+                    fac = relief * (1.0 + variants[v, SKILL] * tired * tired) / max(u, 1e-6)
+                    for r in range(n_r):
+                        k[r] = variants[v, WEIGHTS + r] * fac
+                rir = _reps_in_reserve(b, k, n_r)
+                tries = 0
+                while rir < 1.0:
+                    tries += 1
+                    if not steady and u >= 1.0 and tries == 1:
+                        failed += 1
+                        lost = c.FAIL_CYCLES * cycle
+                        t += lost
+                        for r in range(n_r):
+                            b[r] = max(0.0, b[r] - k[r])
+                            f[r] += 2.0 * k[r]
+                    room = _ceiling_reps(f, k, n_r)
+                    if u < 1.0 or tries > STUCK_TRIES or (room < 1.001 and deadline > LONG_S and tries > 3):
+                        stuck = 1
+                    elif room < 1.001:
+                        w = _recover(STUCK_REST_S, b, f, tau, n_r, w, w_prime, cp)
+                        t += STUCK_REST_S
+                        forced_s += STUCK_REST_S
+                    else:
+                        target = max(c.FAIL_READY_REPS, c.FAIL_READY_FRAC * room)
+                        if steady:
+                            target = c.FAIL_READY_REPS
+                        target = max(1.0005, min(target, 0.95 * room))
+                        slow = 1.0 + c.TAU_SLOWING * (1.0 - w / w_prime)
+                        wait = _wait_s(target, b, f, k, tau, n_r, slow)
+                        if not steady:
+                            wait = max(wait, c.FAIL_REST_S)
+                        w = _recover(wait, b, f, tau, n_r, w, w_prime, cp)
+                        t += wait
+                        forced_s += wait
+                    if stuck == 1 or t >= deadline:
+                        stop = True
+                        break
+                    rir = _reps_in_reserve(b, k, n_r)
+                if stop:
+                    finished = 0.0
+                    if deadline < LONG_S:
+                        out[TIE_TIME] = t
+                        t = deadline
+                    break
+                hurry = pace if deadline - t > c.LAST_PUSH_S else 1.0
+                rep_s = cycle * hurry
+                if rir < c.GRIND_REPS:
+                    near = 1.0 - rir / c.GRIND_REPS
+                    rep_s *= 1.0 + c.GRIND_SLOWING * near * near
+                if w < c.BREATH_FRAC * w_prime:
+                    near = 1.0 - w / (c.BREATH_FRAC * w_prime)
+                    rep_s *= 1.0 + c.BREATH_SLOWING * near * near
+                if kind == POWER_WORK:
+                    power = coefficient / rep_s
+                elif kind == POWER_METRE:
+                    power = coefficient / (rep_s * rep_s * rep_s)
+                else:
+                    power = max(0.0, (3600.0 / rep_s - c.ERG_CAL_BASE_H) / c.ERG_CAL_W)
+                if (power - cp) * rep_s > w:
+                    if kind == POWER_WORK:
+                        rep_s = coefficient / cp
+                    elif kind == POWER_METRE:
+                        rep_s = (coefficient / cp) ** (1.0 / 3.0)
+                    else:
+                        rep_s = 3600.0 / (c.ERG_CAL_W * cp + c.ERG_CAL_BASE_H)
+                    power = cp
+                trip_s = 0.0
+                if variants[v, TRIPS] > 0.0:
+                    tired = 1.0 - w / w_prime
+                    p_trip = c.TRIP_REPS_FRAC / max(u, 1.0) * (1.0 + c.TRIP_BREATH * tired * tired)
+                    trips += p_trip
+                    trip_s = p_trip * (setup + c.TRIP_EXTRA_S)
+                if t + rep_s + trip_s > deadline:
+                    partial = (deadline - t) / (rep_s + trip_s)
+                    t = deadline
+                    finished = 0.0
+                    stop = True
+                    break
+                # The rep itself: what it drains, and the share that comes back while working.
+                slow = 1.0 + c.TAU_SLOWING * (1.0 - w / w_prime)
+                fade = 1.0 - rep_s / c.FATIGUE_TAU_S
+                for r in range(n_r):
+                    weight = variants[v, WEIGHTS + r]
+                    ceiling = 1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))
+                    x = rep_s / (tau[r] * slow)
+                    # 12x/(12+6x+x²) is 1−exp(−x) to 2e-5 for the short times of one rep.
+                    back = (1.0 - weight) * (1.0 - weight) * 12.0 * x / (12.0 + x * (6.0 + x))
+                    b[r] -= k[r]
+                    if b[r] < ceiling:
+                        b[r] += (ceiling - b[r]) * back
+                    b[r] = max(b[r], 0.0)
+                    f[r] = f[r] * fade + k[r]
+                if power > cp:
+                    w = max(0.0, w - (power - cp) * rep_s)
+                else:
+                    w = w_prime - (w_prime - w) * math.exp(-(cp - power) * rep_s / w_prime)
+                if w < c.WEAR_FRAC * w_prime:
+                    wear += c.WEAR_PER_MIN * rep_s / 60.0 * (1.0 - w / (c.WEAR_FRAC * w_prime))
+                    cp = who[CP] * (1.0 - min(c.WEAR_MAX, wear))
+                t += rep_s + trip_s
+                done += 1
+                done_here += 1
+            begun += done_here
+            rir_end = _reps_in_reserve(b, k, n_r)
+            if not steady and done_here > 0 and not stop and deadline - t > c.LAST_PUSH_S:
+                last = s == n_seg - 1 and begun >= reps
+                if not last:
+                    shortfall += max(0.0, min(c.MARGIN_REPS, c.MARGIN_U_FRAC * u) - rir_end)
+            if logging:
+                log[rows, LOG_REPS] = done_here
+                log[rows, LOG_END] = t
+                log[rows, LOG_RIR] = rir_end
+                log[rows, LOG_FAILED] = failed - failed_before
+                log[rows, LOG_FORCED_S] = forced_s - forced_before
+                log[rows, LOG_W_END] = w / w_prime
+                for r in range(n_r):
+                    log[rows, LOG_START + n_r + r] = b[r]
+                rows += 1
+            if stop:
+                break
+        if marks.shape[0] > 0:
+            marks[s, 1] = t
+        if stop:
+            break
+        if seg_i[s, TIE] > 0:
+            tie = t
+    stuck_s = t if stuck == 0 or deadline > LONG_S else out[TIE_TIME]
+    out[TIME] = t
+    out[DONE] = done
+    out[PARTIAL] = partial
+    out[FINISHED] = finished
+    out[FAILED] = failed
+    out[FORCED_S] = forced_s
+    out[SHORTFALL] = shortfall
+    out[TIE_TIME] = tie
+    out[STUCK] = stuck_s if stuck == 1 else 0.0
+    out[N_TRIPS] = trips
+    return rows
+
+
+@njit(cache=True)
+def simulate_many(seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, scratch, outs, forced, log):
+    """Run one plan for many samples; `outs` (samples, 10), `forced` (samples, slots) seconds of forced rest."""
+    no_marks = np.zeros((0, 2))
+    for j in range(us.shape[0]):
+        rows = simulate(
+            seg_i, seg_f, variants, us[j], whos[j], choice_i, choice_f, sizes, scratch, outs[j], no_marks, log
+        )
+        for row in range(rows):
+            slot = seg_i[int(log[row, LOG_SEGMENT]), SLOT]
+            forced[j, slot] += log[row, LOG_FORCED_S] + log[row, LOG_FAILED]

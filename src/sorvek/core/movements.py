@@ -1,0 +1,180 @@
+"""The movement library: one row a style in `movements.csv`, looked up by whatever a coach writes."""
+
+import csv
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cache
+from importlib.resources import files
+
+from rapidfuzz import process
+
+from sorvek.core.errors import UnknownMovementError
+from sorvek.core.quantities import KG_PER_LB
+
+TIERS = ("starting", "building", "competing", "racing")
+
+
+class SizeKind(StrEnum):
+    """What the number behind `@` means for a movement."""
+
+    NONE = ""
+    LOAD = "load"
+    HEIGHT = "height"
+    DISTANCE = "distance"
+    UNIT = "unit"
+
+
+class PowerKind(StrEnum):
+    """How mechanical power follows from the seconds a rep takes."""
+
+    WORK = "work"
+    METRE = "metre"
+
+
+@dataclass(frozen=True, slots=True)
+class Style:
+    """One way to do a movement, with the model's numbers for it (see docs/model.md)."""
+
+    name: str
+    weights: tuple[float, ...]
+    cycle_s: float
+    setup_s: float
+    single_s: float
+    body_m: float
+    bar_m: float
+    steady: bool
+    power: PowerKind
+    lift: str
+    lift_factor: float
+    unbroken: tuple[float, ...]
+    skill_frac: float
+    trips: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Movement:
+    """A movement of the library; `styles[0]` is the usual style."""
+
+    name: str
+    plural: str
+    aliases: tuple[str, ...]
+    family: str
+    size: SizeKind
+    ref_men: float
+    ref_women: float
+    styles: tuple[Style, ...]
+    standard: str
+    gear: str
+    caution: str
+
+    def style(self, name: str) -> Style:
+        """Return the style called `name`; the usual one for an empty name."""
+        found = [s for s in self.styles if s.name == name] if name else [self.styles[0]]
+        if not found:
+            known = ", ".join(s.name for s in self.styles if s.name) or "one style only"
+            raise UnknownMovementError(f"{self.name}, style {name}", known)
+        return found[0]
+
+    def reference(self, sex: str) -> float:
+        """Return the load (kg), height (cm) or distance (m) the table's numbers belong to."""
+        return self.ref_women if sex == "f" else self.ref_men
+
+
+_ABBREVIATIONS = {"db": "dumbbell", "kb": "kettlebell", "bb": "barbell"}
+
+
+def _singular(word: str) -> str:
+    if re.search(r"(ch|sh|ss|x)es$", word):
+        return word[:-2]
+    return word[:-1] if word.endswith("s") and not word.endswith("ss") else word
+
+
+def normal_form(name: str) -> str:
+    """Return a name without case, plurals, hyphens and spaces, with abbreviations spelled out."""
+    words = re.findall(r"[a-z0-9&]+", name.lower())
+    return "".join(_ABBREVIATIONS.get(_singular(word), _singular(word)) for word in words)
+
+
+def _number(text: str) -> float:
+    return float(text) if text else 0.0
+
+
+def _style(row: dict[str, str]) -> Style:
+    return Style(
+        name=row["style"],
+        weights=tuple(_number(row[r]) for r in ("grip", "pull", "push", "squat", "hinge", "trunk")),
+        cycle_s=_number(row["cycle_s"]),
+        setup_s=_number(row["setup_s"]),
+        single_s=_number(row["single_s"]),
+        body_m=_number(row["body_m"]),
+        bar_m=_number(row["bar_m"]),
+        steady=row["steady"] == "1",
+        power=PowerKind(row["power"]),
+        lift=row["lift"],
+        lift_factor=_number(row["lift_factor"]),
+        unbroken=tuple(_number(row[f"u_{tier}"]) for tier in TIERS),
+        skill_frac=_number(row["skill"]),
+        trips=row["trip"] == "1",
+    )
+
+
+def read_movements(lines: Iterable[str]) -> dict[str, Movement]:
+    """Return movements by name from the rows of a CSV with the columns of `movements.csv`."""
+    rows: dict[str, list[dict[str, str]]] = {}
+    for row in csv.DictReader(lines):
+        rows.setdefault(row["name"], []).append(row)
+    library = {}
+    for name, styles in rows.items():
+        first = styles[0]
+        # The best-known style stands first when a coach says nothing; for burpees that is the jump.
+        ordered = sorted(styles, key=lambda row: row["style"] in ("step", "strict"))
+        library[name] = Movement(
+            name=name,
+            plural=first["plural"],
+            aliases=tuple(filter(None, first["aliases"].split("|"))),
+            family=first["family"],
+            size=SizeKind(first["size"]),
+            ref_men=_number(first["ref_men"]),
+            ref_women=_number(first["ref_women"]),
+            styles=tuple(_style(row) for row in ordered),
+            standard=first["standard"],
+            gear=first["gear"],
+            caution=first["caution"],
+        )
+    return library
+
+
+@cache
+def movement_library() -> dict[str, Movement]:
+    """Return the movements that ship with Sorvek, by name."""
+    text = files("sorvek.core").joinpath("movements.csv").read_text(encoding="utf-8")
+    return read_movements(text.splitlines())
+
+
+@cache
+def _names() -> dict[str, str]:
+    names: dict[str, str] = {}
+    for movement in movement_library().values():
+        for spelling in (movement.name, movement.plural, *movement.aliases):
+            names.setdefault(normal_form(spelling), movement.name)
+    return names
+
+
+def find_movement(text: str) -> Movement:
+    """Return the movement a coach means by `text`: any case, plural, hyphenation or alias.
+
+    Raises: UnknownMovementError, which carries the nearest known name.
+    """
+    known = _names()
+    form = normal_form(text)
+    if form in known:
+        return movement_library()[known[form]]
+    nearest = process.extractOne(form, known.keys())
+    raise UnknownMovementError(text.strip(), known[nearest[0]] if nearest else "burpee")
+
+
+def metric_size(value: float, unit: str) -> float:
+    """Return a size in kg, cm or m whatever unit it was written in."""
+    return value * {"lb": KG_PER_LB, "in": 2.54, "ft": 0.3048}.get(unit, 1.0)

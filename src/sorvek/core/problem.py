@@ -1,0 +1,134 @@
+"""Course and athlete as the arrays the kernel eats, prepared once."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sorvek.core import kernel as k
+from sorvek.core.athlete import Athlete, Capacity, body_figure, capacity
+from sorvek.core.constants import TRANSITION_S
+from sorvek.core.course import Course
+from sorvek.core.errors import SetsError
+from sorvek.core.plan import Plan, check_sets, slot_rounds
+from sorvek.core.workout import Side
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+_POWER = {"work": k.POWER_WORK, "metre": k.POWER_METRE, "cal": k.POWER_CAL}
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """Everything about one athlete on one course that does not depend on the plan.
+
+    `variants` has a row for each slot and style, `first_variant[slot]` says where a slot's rows begin.
+    """
+
+    course: Course
+    athlete: Athlete
+    capacities: tuple[tuple[Capacity, ...], ...]
+    seg_i: Ints
+    seg_f: Floats
+    variants: Floats
+    unbroken: Floats
+    who: Floats
+    first_variant: tuple[int, ...]
+    ranks: tuple[int, ...]
+
+    @property
+    def n_resources(self) -> int:
+        """Return 6, or 9 where one-sided work gives each arm its own reserves."""
+        return int(self.variants.shape[1]) - k.WEIGHTS
+
+    @property
+    def rep_s(self) -> float:
+        """Return the usual seconds a rep of this workout takes: exchanges reps for time in the objective."""
+        reps = self.seg_i[:, k.REPS]
+        first = np.array([self.first_variant[slot] for slot in self.seg_i[:, k.SLOT]])
+        return float((reps * self.variants[first, k.CYCLE]).sum() / reps.sum())
+
+
+@dataclass(frozen=True, slots=True)
+class Choices:
+    """A plan as kernel arrays: see the column names in `kernel`."""
+
+    ints: Ints
+    floats: Floats
+    sizes: Ints
+
+
+def _weights(weights: tuple[float, ...], side: Side, sided: bool) -> list[float]:
+    if not sided:
+        return list(weights)
+    arms = list(weights[:3])
+    none = [0.0, 0.0, 0.0]
+    right = none if side is Side.LEFT else arms
+    left = none if side is Side.RIGHT else arms
+    return [*right, *weights[3:], *left]
+
+
+def prepare(course: Course, athlete: Athlete) -> Problem:
+    """Return the kernel arrays for an athlete on a course."""
+    sided = any(slot.side is not Side.BOTH for slot in course.slots)
+    rows: list[list[float]] = []
+    unbroken, first, capacities = [], [], []
+    for slot in course.slots:
+        first.append(len(rows))
+        own = tuple(capacity(athlete, slot, style) for style in slot.movement.styles)
+        capacities.append(own)
+        for style, able in zip(slot.movement.styles, own, strict=True):
+            single_s = style.single_s * able.cycle.value / style.cycle_s
+            row = [able.cycle.value, style.setup_s, single_s, float(style.steady), _POWER[able.power]]
+            row += [able.coefficient, style.skill_frac, float(style.trips)]
+            rows.append(row + _weights(style.weights, slot.side, sided))
+            unbroken.append(able.unbroken.value)
+    segments = course.segments
+    return Problem(
+        course=course,
+        athlete=athlete,
+        capacities=tuple(capacities),
+        seg_i=np.array([[s.reps, int(s.tiebreak), s.slot, 0] for s in segments], dtype=np.int64),
+        seg_f=np.array([[s.rest_before_s, s.opens_s, s.deadline_s] for s in segments], dtype=np.float64),
+        variants=np.array(rows, dtype=np.float64),
+        unbroken=np.array(unbroken, dtype=np.float64),
+        who=np.array(
+            [
+                body_figure(athlete, "critical_power_w").value,
+                body_figure(athlete, "w_prime_j").value,
+                1.0,
+            ],
+            dtype=np.float64,
+        ),
+        first_variant=tuple(first),
+        ranks=tuple(slot_rounds(course)),
+    )
+
+
+def variant_of(problem: Problem, slot: int, style: str) -> int:
+    """Return the row of `variants` for a slot done in a style."""
+    movement = problem.course.slots[slot].movement
+    return problem.first_variant[slot] + movement.styles.index(movement.style(style))
+
+
+def choices(problem: Problem, plan: Plan) -> Choices:
+    """Return a plan as kernel arrays.
+
+    Raises: SetsError if sets do not add up or the plan is for another course.
+    """
+    course = problem.course
+    if len(plan.slots) != len(course.slots):
+        raise SetsError(f"the plan has {len(plan.slots)} movements, the workout {len(course.slots)}")
+    for slot, phases in enumerate(plan.slots):
+        check_sets(course, slot, phases)
+    ints, floats = [], []
+    sizes: list[int] = []
+    for segment, rank in zip(course.segments, problem.ranks, strict=True):
+        scheme = plan.scheme(segment.slot, rank)
+        sets = scheme.rule.sets(segment.reps)
+        ints.append([len(sizes), len(sets), variant_of(problem, segment.slot, scheme.style)])
+        floats.append([scheme.rest_s, scheme.pace, TRANSITION_S + scheme.wait_s])
+        sizes.extend(sets)
+    return Choices(
+        np.array(ints, dtype=np.int64), np.array(floats, dtype=np.float64), np.array(sizes, dtype=np.int64)
+    )

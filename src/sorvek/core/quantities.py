@@ -1,0 +1,46 @@
+"""Units: conversion at the edges, and how times and numbers are written.
+
+Unit suffixes used everywhere: `_s` seconds, `_kg`, `_cm`, `_m`, `_w` watts, `_j` joules, `_frac` 0–1.
+"""
+
+import re
+from typing import Final
+
+KG_PER_LB: Final = 0.45359237  # exact: NIST SP 811 (2008), appendix B.8
+CM_PER_IN: Final = 2.54  # exact: NIST SP 811 (2008), appendix B.8
+M_PER_FT: Final = 0.3048  # exact: NIST SP 811 (2008), appendix B.8
+
+_CLOCK = re.compile(r"(?:(\d+):)?(\d+):([0-5]\d)(\.\d+)?")
+
+
+def kg_from_lb(mass_lb: float) -> float:
+    """Return kilograms for a mass in avoirdupois pounds."""
+    return mass_lb * KG_PER_LB
+
+
+def lb_from_kg(mass_kg: float) -> float:
+    """Return avoirdupois pounds for a mass in kilograms."""
+    return mass_kg / KG_PER_LB
+
+
+def seconds_from_clock(text: str) -> float:
+    """Return seconds for `m:ss` or `h:mm:ss`.
+
+    Raises: ValueError if the text is no such clock time.
+    """
+    match = _CLOCK.fullmatch(text.strip())
+    if match is None:
+        raise ValueError(f"“{text}” is not a time; write it as 11:00")
+    hours, minutes, seconds, fraction = match.groups()
+    return int(hours or 0) * 3600 + int(minutes) * 60 + int(seconds) + float(fraction or 0)
+
+
+def clock(time_s: float) -> str:
+    """Return `m:ss` for a time in seconds, rounded to the second."""
+    whole = max(0, round(time_s))
+    return f"{whole // 60}:{whole % 60:02d}"
+
+
+def plain(value: float) -> str:
+    """Return a number without needless zeros, at most two decimals."""
+    return f"{value:.2f}".rstrip("0").rstrip(".")

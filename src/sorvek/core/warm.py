@@ -1,0 +1,14 @@
+"""Loading the compiled kernel before anybody waits for it."""
+
+from sorvek.core.athlete import Athlete
+from sorvek.core.briefing import problem_for
+from sorvek.core.forecast import forecast
+from sorvek.core.notation import parse_workout
+from sorvek.core.planner import plan_workout
+
+
+def warm_up() -> None:
+    """Load the kernel from its cache; on the very first run compile it, which takes some seconds."""
+    workout = parse_workout("for time, cap 5:00\n2 rounds:\n  5 burpees\n  5 pull-ups\n")
+    problem = problem_for(workout, Athlete("Nobody", "building"))
+    forecast(problem, plan_workout(problem).plan, count=2)

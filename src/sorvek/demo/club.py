@@ -1,0 +1,103 @@
+"""The demo club: Quay Street Hall at the Lantern Coast Qualifier. All invented, all seeded."""
+
+from datetime import date, timedelta
+from importlib.resources import files
+
+import numpy as np
+
+from sorvek.core.athlete import Athlete, lift_figure, tier_table
+from sorvek.core.movements import TIERS, movement_library
+from sorvek.store.athletes import add_athlete, all_athletes
+from sorvek.store.tables import database
+from sorvek.store.workouts import add_workout
+
+CLUB = "Quay Street Hall"
+EVENT = "Lantern Coast Qualifier"
+SEED = 8173
+
+# Name, sex, division, tier.
+PEOPLE = (
+    ("Ansel Brook", "m", "men", "racing"),
+    ("Bettina Kroll", "f", "women", "competing"),
+    ("Caspian Dew", "m", "men", "competing"),
+    ("Dorit Halm", "f", "masters women", "building"),
+    ("Edmar Tolle", "m", "masters men", "competing"),
+    ("Femke Osterval", "f", "women", "racing"),
+    ("Gideon Marsh", "m", "men", "building"),
+    ("Hilke Sund", "f", "women", "building"),
+    ("Ivo Larken", "m", "men", "competing"),
+    ("Jorun Veld", "f", "masters women", "competing"),
+    ("Kester Pym", "m", "masters men", "building"),
+    ("Lioba Quist", "f", "women", "starting"),
+    ("Matteus Orr", "m", "men", "building"),
+    ("Nerys Callow", "f", "women", "competing"),
+    ("Oswin Thale", "m", "masters men", "starting"),
+    ("Perpetua Lund", "f", "women", "building"),
+    ("Quillan Reeve", "m", "men", "competing"),
+    ("Runa Fels", "f", "masters women", "starting"),
+    ("Sander Holt", "m", "men", "starting"),
+    ("Tamsin Yarrow", "f", "women", "competing"),
+    ("Ulrik Banner", "m", "masters men", "competing"),
+    ("Vesna Crewe", "f", "women", "building"),
+    ("Wendel Strand", "m", "men", "building"),
+    ("Xanthe Moor", "f", "women", "starting"),
+)
+MEASURED_SETS = ("toes-to-bar", "pull-up", "bar muscle-up", "double-under", "burpee", "handstand push-up")
+MEASURED_LIFTS = ("power clean", "thruster", "clean-and-jerk", "deadlift")
+
+
+def _athlete(rng: np.random.Generator, name: str, sex: str, division: str, tier: str) -> Athlete:
+    """Return an athlete around the prototype of a tier; roughly a third of the numbers stays unmeasured."""
+    plain = Athlete(name, tier, sex, division)
+    prototype, women = tier_table()[tier], tier_table()["women"]
+    woman = sex == "f"
+    age = 0.93 if division.startswith("masters") else 1.0
+    level = float(np.exp(rng.normal(0.0, 0.08))) * age
+
+    def around(value: float, spread: float) -> float:
+        return float(value * level * np.exp(rng.normal(0.0, spread)))
+
+    unbroken: dict[str, float] = {}
+    for movement in MEASURED_SETS:
+        style = movement_library()[movement].styles[0]
+        reps = style.unbroken[TIERS.index(tier)]
+        if woman:
+            reps *= 1 - women["upper_body"] * max(style.weights[1], style.weights[2])
+        if rng.random() < 0.65:
+            unbroken[movement] = float(round(around(reps, 0.2)))
+    lifts = {}
+    for lift in MEASURED_LIFTS:
+        usual = lift_figure(plain, movement_library()[lift], movement_library()[lift].styles[0]).value
+        if rng.random() < 0.6:
+            lifts[lift] = float(2.5 * round(around(usual, 0.06) / 2.5))
+    measured_engine = rng.random() < 0.5
+    return Athlete(
+        name=name,
+        tier=tier,
+        sex=sex,
+        division=division,
+        mass_kg=round(prototype["mass_kg"] * (women["mass"] if woman else 1.0) * float(rng.normal(1.0, 0.06)), 1),
+        stature_cm=round(prototype["stature_cm"] * (0.94 if woman else 1.0) * float(rng.normal(1.0, 0.025))),
+        critical_power_w=round(
+            around(prototype["critical_power_w"] * (women["critical_power"] if woman else 1), 0.05)
+        )
+        if measured_engine
+        else None,
+        unbroken=unbroken,
+        one_rep_max_kg=lifts,
+    )
+
+
+def fill(today: date) -> None:
+    """Store the demo club if the database is empty; the second workout opened the day before `today`."""
+    with database.connection_context(), database.atomic():
+        if all_athletes():
+            return
+        rng = np.random.Generator(np.random.PCG64(SEED))
+        for person in PEOPLE:
+            add_athlete(_athlete(rng, *person))
+        first = today - timedelta(days=8)
+        texts = sorted(files("sorvek.demo").joinpath("workouts").iterdir(), key=lambda f: f.name)
+        for week, file in enumerate(texts):
+            opens = first + timedelta(days=7 * week)
+            add_workout(file.read_text(encoding="utf-8"), opens, opens + timedelta(days=4))

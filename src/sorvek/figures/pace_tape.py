@@ -1,0 +1,250 @@
+"""The pace tape: sets on a time axis, a lane for each movement, flags for rounds, reserves running under it."""
+
+import math
+from dataclasses import dataclass
+
+from sorvek.core.briefing import Briefing
+from sorvek.core.constants import RESOURCES
+from sorvek.core.course import NO_LIMIT_S
+from sorvek.core.quantities import clock
+from sorvek.core.timeline import SetRecord
+from sorvek.figures.colours import movement_resource
+
+WIDTH = 1060.0
+LEFT = 132.0
+RIGHT = 18.0
+FLAGS_HEIGHT = 34.0
+LANE_HEIGHT = 30.0
+BAR_HEIGHT = 22.0
+AXIS_HEIGHT = 22.0
+TRACK_HEIGHT = 19.0
+TRACK_GAP = 4.0
+CAP_LABEL = 74.0  # room the cap's own label takes on the axis
+LABEL_PX = 6.6  # width of a digit at the label size, measured in the browser
+FLAG_PX = 6.0
+ENGINE = "engine"
+QUIET = 0.97  # a reserve that never falls below this is not drawn
+
+
+@dataclass(frozen=True, slots=True)
+class SetBar:
+    """One set (or a run of singles) in its lane."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    resource: str
+    text: str
+    title: str
+    thin: bool
+    failed: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Lane:
+    """A movement's lane."""
+
+    y: float
+    label: str
+    detail: str
+    resource: str
+
+
+@dataclass(frozen=True, slots=True)
+class Flag:
+    """The end of a round or part; `text` is empty where flags stand too close to read."""
+
+    x: float
+    text: str
+    title: str
+    tiebreak: bool
+    anchor: str
+
+
+@dataclass(frozen=True, slots=True)
+class Tick:
+    """A mark of the time axis."""
+
+    x: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Track:
+    """One reserve over time: `area` is the filled path, `low` its lowest share in per cent."""
+
+    y: float
+    height: float
+    label: str
+    resource: str
+    area: str
+    low: int
+    warn: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PaceTape:
+    """All coordinates of one tape, in the units of its view box."""
+
+    width: float
+    height: float
+    plot_left: float
+    plot_right: float
+    lanes_bottom: float
+    axis_y: float
+    lanes: tuple[Lane, ...]
+    bars: tuple[SetBar, ...]
+    rests: tuple[tuple[float, float, str], ...]
+    flags: tuple[Flag, ...]
+    ticks: tuple[Tick, ...]
+    tracks: tuple[Track, ...]
+    cap_x: float
+    cap_text: str
+
+
+@dataclass(frozen=True, slots=True)
+class _Scale:
+    end_s: float
+
+    def x(self, time_s: float) -> float:
+        return LEFT + (WIDTH - LEFT - RIGHT) * time_s / self.end_s
+
+
+def tick_step_s(end_s: float, most: int = 16) -> int:
+    """Return the step of the time axis: the smallest round one that gives at most `most` ticks."""
+    steps = (5, 10, 15, 30, 60, 120, 300, 600, 1200)
+    return next((step for step in steps if end_s / step <= most), 3600)
+
+
+def _runs(records: tuple[SetRecord, ...]) -> list[list[SetRecord]]:
+    """Group consecutive single reps into one run; every other set stands alone."""
+    runs: list[list[SetRecord]] = []
+    for record in records:
+        before = runs[-1][-1] if runs else None
+        if before and record.reps == before.reps == 1 and record.start_s - before.end_s < 8:
+            runs[-1].append(record)
+        else:
+            runs.append([record])
+    return runs
+
+
+def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[SetBar]:
+    bars = []
+    for block in briefing.blocks:
+        resource = movement_resource(briefing.course.slots[block.slot].movement)
+        for run in _runs(block.records):
+            reps = sum(record.reps for record in run)
+            x, right = scale.x(run[0].start_s), scale.x(run[-1].end_s)
+            width = max(1.5, right - x)
+            text = f"{reps}×1" if len(run) > 1 else str(reps)
+            if width < LABEL_PX * len(text) + 3:
+                text = str(reps) if width >= LABEL_PX * len(str(reps)) + 1 else ""
+            least = min(record.reps_in_reserve for record in run)
+            title = (
+                f"{reps} {block.label}{', singles' if len(run) > 1 else ''},"
+                f" {clock(run[0].start_s)}–{clock(run[-1].end_s)}, {max(0.0, least):.1f} reps in reserve"
+            )
+            failed = any(record.failed_reps for record in run)
+            y = lane_y[block.slot] + (LANE_HEIGHT - BAR_HEIGHT) / 2
+            bars.append(SetBar(x, y, width, BAR_HEIGHT, resource, text, title, least < 1, failed))
+    return bars
+
+
+def _flags(briefing: Briefing, scale: _Scale) -> list[Flag]:
+    ties = {
+        round(record.end_s, 3)
+        for record in briefing.timeline.sets
+        if briefing.course.segments[record.segment].tiebreak
+    }
+    flags: list[Flag] = []
+    taken = LEFT
+    for split in briefing.timeline.splits:
+        x = scale.x(split.end_s)
+        text = clock(split.end_s)
+        half = FLAG_PX * len(text) / 2
+        fits = x - half >= taken and split.complete
+        anchor = "end" if x + half > WIDTH - 2 else "middle"
+        if fits:
+            taken = x + half + 4
+        title = f"{split.label}: {text}, {split.reps} reps"
+        tie = any(abs(split.end_s - t) < 0.01 for t in ties)
+        flags.append(Flag(x, text if fits else "", title, tie, anchor))
+    return flags
+
+
+def _tracks(briefing: Briefing, scale: _Scale, top: float) -> list[Track]:
+    names = [*RESOURCES, ENGINE]
+    tracks: list[Track] = []
+    for index, name in enumerate(names):
+        points: list[tuple[float, float]] = [(0.0, 1.0)]
+        for record in briefing.timeline.sets:
+            before = record.engine_before if name == ENGINE else record.before[index]
+            after = record.engine_after if name == ENGINE else record.after[index]
+            points += [(record.start_s, before), (record.end_s, after)]
+        low = min(value for _, value in points)
+        if low > QUIET:
+            continue
+        y = top + len(tracks) * (TRACK_HEIGHT + TRACK_GAP)
+        path = " ".join(f"L{scale.x(t):.1f} {y + TRACK_HEIGHT * (1 - v):.1f}" for t, v in points)
+        left, right = f"{scale.x(0):.1f}", f"{scale.x(points[-1][0]):.1f}"
+        bottom = f"{y + TRACK_HEIGHT:.1f}"
+        area = f"M{left} {bottom} {path} L{right} {bottom} Z"
+        tracks.append(Track(y, TRACK_HEIGHT, name, name, area, max(0, math.floor(100 * low)), low < 0.1))
+    return tracks
+
+
+def pace_tape(briefing: Briefing) -> PaceTape:
+    """Return the tape of one athlete's plan.
+
+    Coordinates: x grows with time from `plot_left`, y downwards; one unit is one pixel at full width.
+    """
+    course, timeline = briefing.course, briefing.timeline
+    # Of several caps (windows, stages) the one that ends this athlete's work is drawn.
+    ahead = [s.deadline_s for s in course.segments if timeline.end_s <= s.deadline_s < NO_LIMIT_S]
+    cap_s = min(ahead, default=0.0)
+    scale = _Scale(max(cap_s, timeline.end_s, 10.0))
+    used = sorted({block.slot for block in briefing.blocks})
+    lane_y = {slot: FLAGS_HEIGHT + i * LANE_HEIGHT for i, slot in enumerate(used)}
+    lanes_bottom = FLAGS_HEIGHT + len(used) * LANE_HEIGHT
+    axis_y = lanes_bottom
+    tracks = _tracks(briefing, scale, lanes_bottom + AXIS_HEIGHT + 6)
+    bottom = tracks[-1].y + TRACK_HEIGHT if tracks else lanes_bottom + AXIS_HEIGHT
+    step = tick_step_s(scale.end_s)
+    cap_x = scale.x(cap_s) if cap_s else 0.0
+    times = range(0, int(scale.end_s) + 1, step)
+    ticks = [Tick(scale.x(t), clock(t)) for t in times if not cap_s or scale.x(t) < cap_x - CAP_LABEL]
+    rests = [
+        (
+            scale.x(before.end_s),
+            scale.x(after.start_s) - scale.x(before.end_s),
+            clock(after.start_s - before.end_s),
+        )
+        for before, after in zip(timeline.sets, timeline.sets[1:], strict=False)
+        if course.segments[after.segment].rest_before_s and after.segment != before.segment
+    ]
+    slots = course.slots
+    return PaceTape(
+        width=WIDTH,
+        height=bottom + 6,
+        plot_left=LEFT,
+        plot_right=WIDTH - RIGHT,
+        lanes_bottom=lanes_bottom,
+        axis_y=axis_y,
+        lanes=tuple(
+            Lane(
+                lane_y[i],
+                slots[i].movement.plural,
+                slots[i].label.removeprefix(slots[i].movement.name).strip(),
+                movement_resource(slots[i].movement),
+            )
+            for i in used
+        ),
+        bars=tuple(_bars(briefing, scale, lane_y)),
+        rests=tuple(rests),
+        flags=tuple(_flags(briefing, scale)),
+        ticks=tuple(ticks),
+        tracks=tuple(tracks),
+        cap_x=cap_x,
+        cap_text=f"cap {clock(cap_s)}" if cap_s else "",
+    )

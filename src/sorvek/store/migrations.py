@@ -1,0 +1,44 @@
+"""Numbered schema changes, run in order; SQLite's own `user_version` remembers the last one.
+
+A runner of our own on peewee's `playhouse.migrate`: the packaged tools for peewee keep a table and a folder
+of generated files for what are here a few functions, and would import the tables as they are today, not as
+they were when the step was written. Steps never change once they have landed.
+"""
+
+from collections.abc import Callable
+
+from peewee import SqliteDatabase
+
+
+def _first_tables(db: SqliteDatabase) -> None:
+    db.execute_sql(
+        "CREATE TABLE workout (id INTEGER PRIMARY KEY, title VARCHAR(255) NOT NULL, text TEXT NOT NULL,"
+        " opens_on DATE NOT NULL, due_on DATE NOT NULL, version INTEGER NOT NULL)"
+    )
+    db.execute_sql(
+        "CREATE TABLE athlete (id INTEGER PRIMARY KEY, name VARCHAR(255) NOT NULL UNIQUE, data TEXT NOT NULL)"
+    )
+    db.execute_sql(
+        "CREATE TABLE plan (id INTEGER PRIMARY KEY,"
+        " workout_id INTEGER NOT NULL REFERENCES workout (id) ON DELETE CASCADE,"
+        " athlete_id INTEGER NOT NULL REFERENCES athlete (id) ON DELETE CASCADE,"
+        " schemes TEXT NOT NULL, workout_version INTEGER NOT NULL, saved_at DATETIME NOT NULL)"
+    )
+    db.execute_sql("CREATE UNIQUE INDEX plan_workout_id_athlete_id ON plan (workout_id, athlete_id)")
+
+
+STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables,)
+
+
+def migrate(db: SqliteDatabase) -> None:
+    """Bring the schema up to date, each step in a transaction of its own.
+
+    Raises: RuntimeError if the file was written by a newer Sorvek.
+    """
+    done = db.pragma("user_version")
+    if done > len(STEPS):
+        raise RuntimeError("this database was written by a newer Sorvek; update the program, then open it again")
+    for number, step in enumerate(STEPS[done:], done + 1):
+        with db.atomic():
+            step(db)
+            db.pragma("user_version", number)

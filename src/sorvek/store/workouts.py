@@ -1,0 +1,64 @@
+"""Workouts: saved as typed, only if they parse."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from sorvek.core.notation import parse_workout
+from sorvek.core.workout import Workout
+from sorvek.store.tables import WorkoutRow
+
+
+@dataclass(frozen=True, slots=True)
+class SavedWorkout:
+    """A stored announcement; `version` grows with every change of its text."""
+
+    id: int
+    text: str
+    workout: Workout
+    opens_on: date
+    due_on: date
+    version: int
+
+    @property
+    def title(self) -> str:
+        """Return the title, or a stand-in for an untitled one."""
+        return self.workout.title or "Untitled workout"
+
+
+def _from_row(row: WorkoutRow) -> SavedWorkout:
+    return SavedWorkout(row.id, row.text, parse_workout(row.text), row.opens_on, row.due_on, row.version)
+
+
+def all_workouts() -> list[SavedWorkout]:
+    """Return all workouts, earliest first."""
+    return [_from_row(row) for row in WorkoutRow.select().order_by(WorkoutRow.opens_on, WorkoutRow.id)]
+
+
+def load_workout(workout_id: int) -> SavedWorkout | None:
+    """Return one workout, None if there is none."""
+    row = WorkoutRow.get_or_none(WorkoutRow.id == workout_id)
+    return _from_row(row) if row else None
+
+
+def add_workout(text: str, opens_on: date, due_on: date) -> int:
+    """Store a new workout and return its id.
+
+    Raises: NotationError if the text does not parse; nothing is stored then.
+    """
+    workout = parse_workout(text)
+    row = WorkoutRow.create(title=workout.title, text=text, opens_on=opens_on, due_on=due_on)
+    return int(row.id)
+
+
+def save_text(workout_id: int, text: str, seen_version: int) -> bool:
+    """Replace a workout's text; return False if somebody saved another since `seen_version`.
+
+    Raises: NotationError if the text does not parse; nothing is changed then.
+    """
+    workout = parse_workout(text)
+    changed = (
+        WorkoutRow.update(title=workout.title, text=text, version=WorkoutRow.version + 1)
+        .where((WorkoutRow.id == workout_id) & (WorkoutRow.version == seen_version))
+        .execute()
+    )
+    return bool(changed)

@@ -1,0 +1,200 @@
+"""Break: one athlete's plan as a pace tape, with sets that can be typed."""
+
+import time
+from functools import lru_cache
+
+from flask import Blueprint, abort, flash, jsonify, redirect, render_template, request, session, url_for
+from flask.typing import ResponseReturnValue
+from werkzeug.datastructures import MultiDict
+
+from sorvek.core.athlete_file import read_athlete
+from sorvek.core.briefing import Briefing, brief, problem_for, score_text
+from sorvek.core.errors import CoreError
+from sorvek.core.movements import TIERS
+from sorvek.core.notation import parse_workout
+from sorvek.core.plan import Phase, Plan, check_sets
+from sorvek.core.planner import plan_workout
+from sorvek.core.problem import Problem
+from sorvek.core.quantities import clock
+from sorvek.core.shorthand import parse_shorthand, shorthand
+from sorvek.core.timeline import ScoreKind
+from sorvek.figures.pace_tape import pace_tape
+from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
+from sorvek.store.plans import drop_plan, load_plan, save_plan
+from sorvek.store.workouts import SavedWorkout
+from sorvek.web.read.routes import workout_or_404
+
+bp = Blueprint("plans", __name__, url_prefix="/workouts/<int:workout_id>/break")
+
+# Computed plans by workout text and athlete file: a plan changes only when one of them does.
+KEPT_PLANS = 512
+
+
+@lru_cache(maxsize=KEPT_PLANS)
+def _recommended(workout_text: str, athlete_text: str) -> tuple[Problem, Plan]:
+    problem = problem_for(parse_workout(workout_text), read_athlete(athlete_text))
+    return problem, plan_workout(problem).plan
+
+
+def _athlete_or_404(athlete_id: int) -> SavedAthlete:
+    saved = load_athlete(athlete_id)
+    if saved is None:
+        abort(404)
+    return saved
+
+
+def _typed(problem: Problem, plan: Plan, form: MultiDict[str, str]) -> tuple[Plan, dict[int, str]]:
+    """Return the plan with every scheme the coach typed, and a message for each that does not fit."""
+    errors: dict[int, str] = {}
+    for slot in range(len(plan.slots)):
+        text = form.get(f"sets-{slot}")
+        if text is None:
+            continue
+        try:
+            phases: tuple[Phase, ...] = parse_shorthand(text)
+            check_sets(problem.course, slot, phases)
+            plan = plan.with_slot(slot, phases)
+        except CoreError as error:
+            errors[slot] = str(error).removeprefix("line 1, ")
+    return plan, errors
+
+
+def _board(briefing: Briefing, recommended: Briefing) -> str:
+    """Return the part of the page that follows the sets: score, tape, splits, warnings."""
+    return render_template(
+        "plans/_board.html",
+        briefing=briefing,
+        tape=pace_tape(briefing),
+        score=score_text(briefing.timeline.score, briefing.course),
+        band=_band_words(briefing),
+        against=_against(briefing, recommended),
+    )
+
+
+def _band_words(briefing: Briefing) -> str:
+    band = briefing.band
+    if briefing.timeline.score.kind is ScoreKind.TIME:
+        return f"{clock(band.p10)}–{clock(band.p90)}"
+    return f"{band.p10:.0f}–{band.p90:.0f} reps"
+
+
+def _against(briefing: Briefing, recommended: Briefing) -> str:
+    """Return how a typed plan compares with the computed one, empty if it is that plan."""
+    if briefing.plan == recommended.plan:
+        return ""
+    mine, theirs = briefing.timeline.score, recommended.timeline.score
+    if mine.kind is not theirs.kind:
+        return f"computed plan: {score_text(theirs, briefing.course)}"
+    gap = mine.value - theirs.value
+    if mine.kind is ScoreKind.TIME:
+        if abs(gap) < 0.5:
+            return "as fast as the computed plan"
+        return f"{abs(gap):.0f} s {'slower' if gap > 0 else 'faster'} than the computed plan"
+    if gap == 0:
+        return "as many reps as the computed plan"
+    return f"{abs(gap):.0f} reps {'more' if gap > 0 else 'fewer'} than the computed plan"
+
+
+def _by_tier(athletes: list[SavedAthlete]) -> list[tuple[str, list[SavedAthlete]]]:
+    groups = [(tier, [a for a in athletes if a.athlete.tier == tier]) for tier in reversed(TIERS)]
+    return [(tier, members) for tier, members in groups if members]
+
+
+def _neighbours(athletes: list[SavedAthlete], athlete_id: int) -> tuple[int, int]:
+    """Return the ids before and after an athlete in the order of the list on the page."""
+    ids = [member.id for _, members in _by_tier(athletes) for member in members]
+    at = ids.index(athlete_id)
+    return ids[at - 1], ids[(at + 1) % len(ids)]
+
+
+@bp.get("/")
+def first(workout_id: int) -> ResponseReturnValue:
+    """Go on with the athlete looked at last, or the first of the list."""
+    saved = workout_or_404(workout_id)
+    athletes = all_athletes()
+    if not athletes:
+        return render_template("plans/nobody.html", saved=saved)
+    ids = [member.id for _, members in _by_tier(athletes) for member in members]
+    chosen = session.get("athlete") if session.get("athlete") in ids else ids[0]
+    return redirect(url_for("plans.show", workout_id=workout_id, athlete_id=chosen))
+
+
+def _start(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Problem, Plan, Plan, bool]:
+    """Return problem, computed plan, the plan in force, and whether a kept plan is out of date."""
+    problem, computed = _recommended(saved.text, athlete.data)
+    kept = load_plan(saved.id, athlete.id)
+    if kept is None:
+        return problem, computed, computed, False
+    if kept.workout_version != saved.version or len(kept.schemes) != len(computed.slots):
+        return problem, computed, computed, True
+    form = MultiDict({f"sets-{slot}": text for slot, text in enumerate(kept.schemes)})
+    plan, errors = _typed(problem, computed, form)
+    return problem, computed, plan, bool(errors)
+
+
+@bp.get("/<int:athlete_id>")
+def show(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Show an athlete's plan; sets in the query are tried without being kept."""
+    return _page(workout_id, athlete_id, request.args)
+
+
+def _page(workout_id: int, athlete_id: int, form: MultiDict[str, str], status: int = 200) -> ResponseReturnValue:
+    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    session["athlete"] = athlete_id
+    problem, computed, plan, stale = _start(saved, athlete)
+    kept = load_plan(workout_id, athlete_id) is not None and not stale
+    plan, errors = _typed(problem, plan, form)
+    recommended = brief(problem, computed)
+    athletes = all_athletes()
+    before, after = _neighbours(athletes, athlete_id)
+    texts = [shorthand(phases) for phases in plan.slots]
+    page = render_template(
+        "plans/show.html",
+        saved=saved,
+        athlete=athlete,
+        groups=_by_tier(athletes),
+        before=before,
+        after=after,
+        slots=problem.course.slots,
+        counts=[sorted({s.reps for s in problem.course.segments_of(i)}) for i in range(len(texts))],
+        texts=[form.get(f"sets-{slot}", text) for slot, text in enumerate(texts)],
+        computed=[shorthand(phases) for phases in computed.slots],
+        errors=errors,
+        stale=stale,
+        kept=kept,
+        board=_board(brief(problem, plan), recommended),
+        lift=saved.workout.lift,
+    )
+    return page, status
+
+
+@bp.post("/<int:athlete_id>/preview")
+def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Return the board for sets that are being typed, or what is wrong with them."""
+    begun = time.perf_counter()
+    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    problem, computed = _recommended(saved.text, athlete.data)
+    plan, errors = _typed(problem, computed, request.form)
+    if errors:
+        return jsonify(errors=errors), 422
+    response = jsonify(html=_board(brief(problem, plan), brief(problem, computed)))
+    response.headers["Server-Timing"] = f"plan;dur={1000 * (time.perf_counter() - begun):.1f}"
+    return response
+
+
+@bp.post("/<int:athlete_id>")
+def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Keep the typed plan, or forget it again."""
+    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    here = url_for("plans.show", workout_id=workout_id, athlete_id=athlete_id)
+    if request.form.get("action") == "drop":
+        drop_plan(workout_id, athlete_id)
+        flash("The computed plan is back.", "done")
+        return redirect(here)
+    problem, computed = _recommended(saved.text, athlete.data)
+    plan, errors = _typed(problem, computed, request.form)
+    if errors:
+        return _page(workout_id, athlete_id, request.form, 422)
+    save_plan(workout_id, athlete_id, [shorthand(phases) for phases in plan.slots], saved.version)
+    flash(f"Plan kept for {athlete.athlete.name}.", "done")
+    return redirect(here)

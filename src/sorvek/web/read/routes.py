@@ -1,0 +1,100 @@
+"""Read: the notation on the left, what it says on the right, as it is typed."""
+
+from datetime import date, timedelta
+
+from flask import Blueprint, abort, current_app, flash, jsonify, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from sorvek.core.errors import CoreError, NotationError
+from sorvek.core.notation import parse_workout
+from sorvek.core.notation_print import workout_text
+from sorvek.core.readout import read_out
+from sorvek.figures.structure import structure_strip
+from sorvek.store.workouts import SavedWorkout, add_workout, load_workout, save_text
+from sorvek.web.read.forms import WorkoutForm
+
+bp = Blueprint("read", __name__)
+
+STARTER = "Untitled\namrap 10:00\n10 burpees\n"
+
+
+def _readout(text: str) -> str:
+    readout = read_out(parse_workout(text))
+    return render_template("read/_readout.html", readout=readout, strip=structure_strip(readout.course))
+
+
+def workout_or_404(workout_id: int) -> SavedWorkout:
+    """Return a stored workout or end the request with 404."""
+    saved = load_workout(workout_id)
+    if saved is None:
+        abort(404)
+    return saved
+
+
+def _page(form: WorkoutForm, saved: SavedWorkout | None, status: int = 200) -> ResponseReturnValue:
+    readout, problem = "", ""
+    try:
+        readout = _readout(form.text.data or "")
+    except CoreError as error:
+        problem = str(error)
+    page = render_template("read/edit.html", form=form, saved=saved, readout=readout, problem=problem)
+    return page, 422 if problem and status == 200 and request.method == "POST" else status
+
+
+@bp.post("/read/preview")
+def preview() -> ResponseReturnValue:
+    """Return the read-out of a text that is being typed, or where it stops making sense."""
+    text = request.form.get("text", "")
+    try:
+        return jsonify(html=_readout(text), canonical=workout_text(parse_workout(text)))
+    except NotationError as error:
+        return jsonify(error=str(error), line=error.place.line, column=error.place.column), 422
+    except CoreError as error:
+        return jsonify(error=str(error), line=1, column=1), 422
+
+
+@bp.get("/workouts/<int:workout_id>/read")
+def show(workout_id: int) -> ResponseReturnValue:
+    """Show a workout's notation and read-out."""
+    saved = workout_or_404(workout_id)
+    form = WorkoutForm(text=saved.text, version=saved.version, opens_on=saved.opens_on, due_on=saved.due_on)
+    return _page(form, saved)
+
+
+@bp.post("/workouts/<int:workout_id>/read")
+def save(workout_id: int) -> ResponseReturnValue:
+    """Save a changed text; what does not parse is shown again and not saved."""
+    saved = workout_or_404(workout_id)
+    form = WorkoutForm()
+    if not form.validate():
+        return _page(form, saved, 422)
+    try:
+        kept = save_text(workout_id, form.text.data or "", form.version.data or 0)
+    except CoreError:
+        return _page(form, saved)
+    if not kept:
+        flash("Somebody saved another text while you typed. Yours is below; compare, then save again.", "warn")
+        form.version.data = saved.version
+        return _page(form, saved, 409)
+    flash("Saved. Plans made for the old text are marked on the Break page.", "done")
+    return redirect(url_for("read.show", workout_id=workout_id))
+
+
+@bp.get("/workouts/new")
+def new() -> ResponseReturnValue:
+    """Show an empty editor."""
+    today = current_app.config["TODAY"] or date.today()
+    return _page(WorkoutForm(text=STARTER, opens_on=today, due_on=today + timedelta(days=4)), None)
+
+
+@bp.post("/workouts/new")
+def create() -> ResponseReturnValue:
+    """Store a new workout."""
+    form = WorkoutForm()
+    if not form.validate():
+        return _page(form, None, 422)
+    try:
+        workout_id = add_workout(form.text.data or "", form.opens_on.data, form.due_on.data)
+    except CoreError:
+        return _page(form, None)
+    return redirect(url_for("read.show", workout_id=workout_id))
