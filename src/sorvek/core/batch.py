@@ -1,24 +1,20 @@
 """Compiled evaluation of many candidate plans: expand each, simulate it, price it in seconds."""
 
 import numpy as np
-from numba import njit
 
 from sorvek.core import kernel as k
+from sorvek.core.compiled import compiled
 from sorvek.core.constants import TRANSITION_S
 from sorvek.core.kernel import simulate
 
 # A candidate's columns, one row a slot. Early and late values differ behind the slot's CHANGE.
 RULE, RULE_LATE, REST, REST_LATE, PACE, PACE_LATE, WAIT, WAIT_LATE, STYLE, CHANGE, N_COLUMNS = range(11)
 
-# Prices in the objective, in reps of this athlete; judgement: the simulation already charges the time
-# that a failed rep or a missing margin costs, the price stands for what it does not see.
-SHORT_PRICE_REPS = 0.3
-FAIL_PRICE_REPS = 1.5
 TIE_WEIGHT = 0.02
 STUCK_WEIGHT = 0.05
 
 
-@njit(cache=True)
+@compiled
 def _expand(x, seg_i, tables, choice_i, choice_f, grids):
     ranks, seg_count, first, length, _, first_variant, least = tables
     rests, paces, waits = grids
@@ -34,30 +30,46 @@ def _expand(x, seg_i, tables, choice_i, choice_f, grids):
         choice_f[s, k.LEAD] = TRANSITION_S + waits[x[slot, WAIT + late]]
 
 
-@njit(cache=True)
-def loss_s(out, total_reps, rep_s, open_ended, end_s):
+@compiled
+def progress_s(done, partial, course_reps, course_s):
+    """Return how far along the course a rep count lies, in the athlete's own typical seconds.
+
+    The order of plans by reps and by this measure is the same, since everybody meets the same reps in the
+    same order; but it is smooth where one rep is dear and the next six are cheap.
+    """
+    last = course_reps.shape[0] - 1
+    i = 0
+    while i < last - 1 and course_reps[i + 1] <= done:
+        i += 1
+    share = (done - course_reps[i] + partial) / (course_reps[i + 1] - course_reps[i])
+    return course_s[i] + share * (course_s[i + 1] - course_s[i])
+
+
+@compiled
+def loss_s(out, course_reps, course_s, open_ended, end_s, short_price_s, fail_price_s):
     """Return one result as seconds to be kept low, and the part of it that counts as its size.
 
-    Finished work counts its time; what is missing counts at the usual seconds a rep; a small weight on
-    the tie-break orders what is equal otherwise.
+    Finished work counts its time; what is missing counts in typical seconds; a small weight on the
+    tie-break, or on the time until a rep that cannot be done, orders what is equal otherwise.
     """
-    penalty = (SHORT_PRICE_REPS * out[k.SHORTFALL] + FAIL_PRICE_REPS * out[k.FAILED]) * rep_s
+    penalty = short_price_s * out[k.SHORTFALL] + fail_price_s * out[k.FAILED]
     if out[k.FINISHED] > 0.0 and not open_ended:
         return out[k.TIME] + penalty, out[k.TIME]
-    reached = out[k.DONE] + (0.0 if out[k.STUCK] > 0.0 else out[k.PARTIAL])
-    loss = end_s + (total_reps - reached) * rep_s + penalty + TIE_WEIGHT * out[k.TIE_TIME]
+    partial = 0.0 if out[k.STUCK] > 0.0 else out[k.PARTIAL]
+    reached = progress_s(out[k.DONE], partial, course_reps, course_s)
+    loss = end_s + course_s[-1] - reached + penalty + TIE_WEIGHT * out[k.TIE_TIME]
     if out[k.STUCK] > 0.0:
         return loss + STUCK_WEIGHT * out[k.STUCK], STUCK_WEIGHT * out[k.STUCK]
-    return loss, max(1.0, reached) * rep_s
+    return loss, max(1.0, min(reached, out[k.TIME]))
 
 
-@njit(cache=True)
-def evaluate(xs, tables, problem, grids, samples, goal, scratch, choice_i, choice_f, losses, values, outs):
+@compiled
+def evaluate(xs, tables, problem, grids, samples, goal, prices, scratch, choice_i, choice_f, losses, values, outs):
     """Fill the mean loss, its size and the first sample's result for every candidate of a batch."""
     sizes = tables[4]
     seg_i, seg_f, variants = problem
     us, whos = samples
-    total_reps, rep_s, open_ended, end_s = goal
+    course_reps, course_s, open_ended, end_s = goal
     no_marks = np.zeros((0, 2))
     no_log = np.zeros((0, 1))
     out = np.zeros(k.N_OUT)
@@ -80,7 +92,7 @@ def evaluate(xs, tables, problem, grids, samples, goal, scratch, choice_i, choic
                 no_marks,
                 no_log,
             )
-            loss, value = loss_s(out, total_reps, rep_s, open_ended > 0.0, end_s)
+            loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], prices[1])
             losses[i] += loss / us.shape[0]
             values[i] += value / us.shape[0]
             if j == 0:

@@ -11,13 +11,18 @@ import numpy as np
 from sorvek.core import kernel as k
 from sorvek.core.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, evaluate
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule
-from sorvek.core.problem import Floats, Ints, Problem
+from sorvek.core.problem import Floats, Ints, Problem, typical_course
 from sorvek.core.workout import Form
 
 NO_CHANGE = 1_000_000
 
 REST_GRID = np.array([0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 35.0, 50.0])
 LEAST_REST_S = 2.0
+# Prices in the objective, in seconds; judgement: the simulation already charges the time that a failed
+# rep or a missing margin costs, the price stands for what one nominal run does not see. Where many
+# uncertain days are simulated they show most of it themselves.
+NOMINAL_PRICES_S = (1.0, 15.0)
+SAMPLED_PRICES_S = (0.2, 3.0)
 PACE_GRID = np.array([1.0, 1.05, 1.1, 1.15, 1.2, 1.3, 1.4, 1.5, 1.75, 2.0])
 WAIT_GRID = np.array([0.0, 3.0, 6.0, 10.0, 15.0, 25.0])
 
@@ -133,8 +138,9 @@ class Bench:
         open_ended = problem.course.open_ended
         end_s = deadline if deadline < k.LONG_S else 0.0
         timed = problem.course.workout.form is Form.FOR_TIME
-        self._goal = (float(problem.course.total_reps), problem.rep_s, float(open_ended or not timed), end_s)
-        self._scratch = np.zeros((3, problem.n_resources))
+        course_reps, course_s = typical_course(problem)
+        self._goal = (course_reps, course_s, open_ended or not timed, end_s)
+        self._scratch = np.zeros((k.SCRATCH_ROWS, problem.n_resources))
         self._ints = np.zeros((n_seg, 3), dtype=np.int64)
         self._floats = np.zeros((n_seg, 3))
         self.nominal = (problem.unbroken[None, :], problem.who[None, :])
@@ -152,6 +158,7 @@ class Bench:
             self._grids,
             (us, whos),
             self._goal,
+            SAMPLED_PRICES_S if samples else NOMINAL_PRICES_S,
             self._scratch,
             self._ints,
             self._floats,
@@ -161,32 +168,19 @@ class Bench:
         )
         return losses, values, outs
 
-    def price_reps(self, xs: Ints) -> None:
-        """Set what a missing rep costs: the time a rep takes this athlete, by the best of some candidates.
-
-        The usual seconds a rep would make reps of a near-impossible skill look worthless.
-        """
-        _, _, outs = self.evaluate(xs)
-        total, rep_s, open_ended, end_s = self._goal
-        if end_s > 0 and not outs[:, k.FINISHED].any():
-            rep_s = max(rep_s, end_s / max(1.0, float(outs[:, k.DONE].max())))
-        self._goal = (total, rep_s, open_ended, end_s)
+    def _scheme(self, slot: int, row: list[int], late: int, style: str) -> Scheme:
+        rule = self.menu.rules[slot][row[RULE + late]]
+        rest_s = max(float(REST_GRID[row[REST + late]]), float(self.menu.least_rest_s[slot, row[RULE + late]]))
+        if rule == UNBROKEN:
+            rest_s = Scheme().rest_s  # plays no part, so that it must not make two schemes differ
+        return Scheme(rule, rest_s, float(PACE_GRID[row[PACE + late]]), style, float(WAIT_GRID[row[WAIT + late]]))
 
     def plan(self, x: Ints) -> Plan:
         """Return a candidate as a plan."""
         slots: list[tuple[Phase, ...]] = []
         for slot, row in enumerate(x.tolist()):
             style = self.problem.course.slots[slot].movement.styles[row[STYLE]].name
-            early, late = (
-                Scheme(
-                    self.menu.rules[slot][row[RULE + i]],
-                    max(float(REST_GRID[row[REST + i]]), float(self.menu.least_rest_s[slot, row[RULE + i]])),
-                    float(PACE_GRID[row[PACE + i]]),
-                    style,
-                    float(WAIT_GRID[row[WAIT + i]]),
-                )
-                for i in (0, 1)
-            )
+            early, late = (self._scheme(slot, row, i, style) for i in (0, 1))
             if 0 < row[CHANGE] < self.menu.rounds[slot] and early != late:
                 slots.append((Phase(row[CHANGE], early), Phase(None, late)))
             else:

@@ -86,7 +86,7 @@ def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEE
         chosen.ints,
         chosen.floats,
         chosen.sizes,
-        np.zeros((3, problem.n_resources)),
+        np.zeros((k.SCRATCH_ROWS, problem.n_resources)),
         outs,
         forced,
         np.zeros((len(chosen.sizes) + 1, k.LOG_START + 2 * problem.n_resources)),

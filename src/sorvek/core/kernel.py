@@ -7,9 +7,9 @@ The steps are those of docs/model.md, in the same order and with the same names.
 import math
 
 import numpy as np
-from numba import njit
 
 from sorvek.core import constants as c
+from sorvek.core.compiled import compiled, inlined
 
 # seg_i: ints a segment
 REPS, TIE, SLOT, COUNT = 0, 1, 2, 3
@@ -32,12 +32,16 @@ LOG_FORCED_S, LOG_W_BEGIN, LOG_W_END, LOG_START = range(6, 10)
 
 # One-sided work doubles the arms: grip, pull and push of the left side follow the six resources.
 TAU = np.array([*c.RECOVERY_TAU_S, *c.RECOVERY_TAU_S[:3]])
+RATE = 1.0 / TAU
+# Lasting fatigue moves so little in a few reps that the ceilings are refreshed only every so many.
+CEILING_EVERY = 8
+SCRATCH_ROWS = 4
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
 LONG_S = 1e8
 
 
-@njit(cache=True, inline="always")
+@inlined
 def _recover(dt, b, f, tau, n_r, w, w_prime, cp):
     """Let all reserves, the engine and the lasting fatigue recover for `dt` seconds; return W."""
     slow = 1.0 + c.TAU_SLOWING * (1.0 - w / w_prime)
@@ -50,7 +54,7 @@ def _recover(dt, b, f, tau, n_r, w, w_prime, cp):
     return w_prime - (w_prime - w) * math.exp(-cp * dt / w_prime)
 
 
-@njit(cache=True, inline="always")
+@inlined
 def _reps_in_reserve(b, k, n_r):
     rir = 1e9
     for r in range(n_r):
@@ -59,7 +63,7 @@ def _reps_in_reserve(b, k, n_r):
     return rir
 
 
-@njit(cache=True, inline="always")
+@inlined
 def _ceiling_reps(f, k, n_r):
     reps = 1e9
     for r in range(n_r):
@@ -68,7 +72,7 @@ def _ceiling_reps(f, k, n_r):
     return reps
 
 
-@njit(cache=True, inline="always")
+@inlined
 def _wait_s(target, b, f, k, tau, n_r, slow):
     """Return the seconds of rest until every reserve holds `target` reps (which its ceiling allows)."""
     wait = 0.0
@@ -80,20 +84,20 @@ def _wait_s(target, b, f, k, tau, n_r, slow):
     return wait
 
 
-@njit(cache=True)
+@compiled
 def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, scratch, out, marks, log):
     """Run one plan; fill `out`, `marks` (start, end a segment) and `log` (if it has rows).
 
     Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 8 + R), unbroken (v,), who (3,), choice_i (n, 3),
-    choice_f (n, 3), sizes (any,), scratch (3, R), out (10,), marks (n or 0, 2), log (rows, 10 + 2R);
+    choice_f (n, 3), sizes (any,), scratch (4, R), out (10,), marks (n or 0, 2), log (rows, 10 + 2R);
     R is 6, or 9 with one-sided work. Times in s, power in W, work in J. Returns the rows logged.
     """
     n_seg, n_r = seg_i.shape[0], scratch.shape[1]
-    b, f, k = scratch[0], scratch[1], scratch[2]
+    b, f, k, top = scratch[0], scratch[1], scratch[2], scratch[3]
     for r in range(n_r):
         b[r] = 1.0
         f[r] = 0.0
-    tau = TAU
+    tau, rate = TAU, RATE
     w_prime = who[W_PRIME]
     w = w_prime
     cp = who[CP]
@@ -140,8 +144,8 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
             if j > 0:
                 gap = rest_s + c.REST_SLIP_S * who[SLIP] if rest_s > 0.0 else 0.0
                 gap += single_s - cycle if is_single and was_single else setup
-                # Nobody rests past the end: near the cap a planned rest is dropped if a rep is there.
-                if t + gap + cycle * pace >= deadline and _reps_in_reserve(b, k, n_r) >= 1.0:
+                # In the last seconds a planned rest is dropped if a rep is there.
+                if deadline - t <= c.LAST_PUSH_S and _reps_in_reserve(b, k, n_r) >= 1.0:
                     gap = 0.0 if is_single else setup
                 w = _recover(gap, b, f, tau, n_r, w, w_prime, cp)
                 t += gap
@@ -164,7 +168,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                     log[rows, LOG_START + r] = b[r]
             failed_before, forced_before = failed, forced_s
             done_here = 0
-            for _i in range(size):
+            for i in range(size):
                 if variants[v, SKILL] > 0.0:
                     tired = 1.0 - w / w_prime
                     fac = relief * (1.0 + variants[v, SKILL] * tired * tired) / max(u, 1e-6)
@@ -245,17 +249,19 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                     stop = True
                     break
                 # The rep itself: what it drains, and the share that comes back while working.
-                slow = 1.0 + c.TAU_SLOWING * (1.0 - w / w_prime)
+                time_per_tau = rep_s / (1.0 + c.TAU_SLOWING * (1.0 - w / w_prime))
                 fade = 1.0 - rep_s / c.FATIGUE_TAU_S
+                if i % CEILING_EVERY == 0:
+                    for r in range(n_r):
+                        top[r] = 1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))
                 for r in range(n_r):
                     weight = variants[v, WEIGHTS + r]
-                    ceiling = 1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))
-                    x = rep_s / (tau[r] * slow)
+                    x = time_per_tau * rate[r]
                     # 12x/(12+6x+x²) is 1−exp(−x) to 2e-5 for the short times of one rep.
                     back = (1.0 - weight) * (1.0 - weight) * 12.0 * x / (12.0 + x * (6.0 + x))
                     b[r] -= k[r]
-                    if b[r] < ceiling:
-                        b[r] += (ceiling - b[r]) * back
+                    if b[r] < top[r]:
+                        b[r] += (top[r] - b[r]) * back
                     b[r] = max(b[r], 0.0)
                     f[r] = f[r] * fade + k[r]
                 if power > cp:
@@ -306,7 +312,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
     return rows
 
 
-@njit(cache=True)
+@compiled
 def simulate_many(seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, scratch, outs, forced, log):
     """Run one plan for many samples; `outs` (samples, 10), `forced` (samples, slots) seconds of forced rest."""
     no_marks = np.zeros((0, 2))

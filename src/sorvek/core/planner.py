@@ -1,100 +1,62 @@
-"""The search for a plan: coordinate descent from several starts, then the simplest of the near-equals."""
+"""The search for a plan: many cheap beginnings, descent from the best, kicks, then the simplest near-equal.
+
+Descent changes one or two columns of one movement at a time. From a single start it gets stuck (hanging on
+to ten unbroken with failed reps where singles are far better), so it starts from a few hundred plans that
+differ in set size, rest and style, and later from disturbed copies of the best. The random numbers come
+from a fixed seed: the same problem gives the same plan.
+"""
 
 from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
-from sorvek.core import batch
 from sorvek.core import candidates as cand
+from sorvek.core import kernel as k
+from sorvek.core.batch import (
+    CHANGE,
+    N_COLUMNS,
+    PACE,
+    PACE_LATE,
+    REST,
+    REST_LATE,
+    RULE,
+    RULE_LATE,
+    STYLE,
+    WAIT,
+    WAIT_LATE,
+)
 from sorvek.core.candidates import Bench, build_menu
 from sorvek.core.constants import NEAR_EQUAL_FRAC
 from sorvek.core.forecast import draw_samples
 from sorvek.core.plan import Plan
 from sorvek.core.problem import Ints, Problem
 
-PASSES = 4
+MAX_SIMULATIONS = 6_000
+SEED = 1
+BEGINNINGS = 256
+DESCENTS = 5
+FULL_DESCENTS = 2
+PASSES = 3
 GAIN_S = 0.05
-USUAL_REST = int(np.searchsorted(cand.REST_GRID, 5.0))
+FINALISTS = 32
+FINAL_SAMPLES = 16
+KEPT_A_BATCH = 12
 # Slowing down inside a set is for steady work; sets are slowed by rest, which gives more back.
 BROKEN_PACES = int(np.searchsorted(cand.PACE_GRID, 1.3)) + 1
-FINALISTS = 32
-KEPT_A_BATCH = 12
-FINAL_SAMPLES = 16
+COARSE_RESTS = np.searchsorted(cand.REST_GRID, [2.0, 5.0, 10.0, 15.0, 25.0, 50.0])
+LATE = {RULE: RULE_LATE, REST: REST_LATE, PACE: PACE_LATE, WAIT: WAIT_LATE}
+
+Columns = list[tuple[int, Ints]]
 
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """A plan with what the search thinks of it: its loss in seconds and the simulations spent."""
+    """A plan with what the search thinks of it: its mean loss in seconds and the simulations spent."""
 
     plan: Plan
     loss_s: float
     simulations: int
-
-
-def _sets_of(bench: Bench, slot: int, rule: int) -> int:
-    return int(bench.menu.length[slot, rule].max())
-
-
-def _starts(bench: Bench) -> list[Ints]:
-    """Return starting candidates from unbroken down to small sets, all at the usual pace."""
-    n = len(bench.menu.rules)
-    base = np.zeros((n, batch.N_COLUMNS), dtype=np.int64)
-    base[:, batch.REST : batch.REST_LATE + 1] = USUAL_REST
-    base[:, batch.CHANGE] = cand.NO_CHANGE
-    starts = []
-    for sets in (1, 2, 4, 100):
-        x = base.copy()
-        for slot, rules in enumerate(bench.menu.rules):
-            counts = [_sets_of(bench, slot, r) for r in range(len(rules))]
-            nearest = min(range(len(rules)), key=lambda r: (abs(counts[r] - min(sets, max(counts))), r))
-            x[slot, batch.RULE : batch.RULE_LATE + 1] = nearest
-        starts.append(x)
-    return starts
-
-
-def _grid(x: Ints, slot: int, columns: list[tuple[int, Ints]]) -> Ints:
-    """Return copies of `x` with every combination of values in the given columns of one slot."""
-    mesh = np.meshgrid(*(values for _, values in columns), indexing="ij")
-    xs = np.repeat(x[None], mesh[0].size, axis=0)
-    for (column, _), values in zip(columns, mesh, strict=True):
-        xs[:, slot, column] = values.ravel()
-    return xs
-
-
-def _same_late(xs: Ints, slot: int) -> Ints:
-    for column in (batch.RULE, batch.REST, batch.PACE, batch.WAIT):
-        xs[:, slot, column + 1] = xs[:, slot, column]
-    return xs
-
-
-def _moves(bench: Bench, slot: int) -> list[Callable[[Ints], Ints]]:
-    """Return what is tried in turn for one slot, each giving a batch of neighbours without a change of scheme."""
-    n_rules = len(bench.menu.rules[slot])
-    n_styles = len(bench.problem.course.slots[slot].movement.styles)
-    rules, rests = np.arange(n_rules), np.arange(len(cand.REST_GRID))
-    paces = np.arange(len(cand.PACE_GRID) if n_rules == 1 else BROKEN_PACES)
-    grids = [[(batch.PACE, paces)], [(batch.WAIT, np.arange(len(cand.WAIT_GRID)))]]
-    if n_styles > 1:
-        grids.insert(0, [(batch.STYLE, np.arange(n_styles)), (batch.RULE, rules)])
-    if n_rules > 1:
-        grids.insert(0, [(batch.RULE, rules), (batch.REST, rests)])
-    return [lambda x, grid=grid: _same_late(_grid(x, slot, grid), slot) for grid in grids]  # type: ignore[misc]
-
-
-def _changes(bench: Bench, x: Ints, slot: int) -> list[Ints]:
-    """Return neighbours whose late scheme differs, at most one change on the way."""
-    rounds = bench.menu.rounds[slot]
-    points = sorted({p for p in (1, rounds // 4, rounds // 2, 3 * rounds // 4, rounds - 1) if 0 < p < rounds})
-    if not points:
-        return []
-    at = np.array(points)
-    n_rules = len(bench.menu.rules[slot])
-    batches = [_grid(x, slot, [(batch.CHANGE, at), (batch.PACE_LATE, np.arange(0, 8, 2))])]
-    if n_rules > 1:
-        rules, rests = np.arange(n_rules), np.arange(2, len(cand.REST_GRID), 2)
-        batches.append(_grid(x, slot, [(batch.CHANGE, at), (batch.RULE_LATE, rules), (batch.REST_LATE, rests)]))
-    return batches
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,43 +68,119 @@ class _Seen:
     x: Ints
 
 
-class _Search:
-    """Keeps the best candidate and every one that came near it."""
+def _domain(bench: Bench, slot: int) -> dict[int, Ints]:
+    """Return the values each free column of a slot may take."""
+    n_rules, rounds = len(bench.menu.rules[slot]), bench.menu.rounds[slot]
+    n_styles = len(bench.problem.course.slots[slot].movement.styles)
+    rules, rests = np.arange(n_rules), np.arange(len(cand.REST_GRID))
+    paces = np.arange(len(cand.PACE_GRID) if n_rules == 1 else BROKEN_PACES)
+    waits = np.arange(len(cand.WAIT_GRID))
+    domain = {RULE: rules, REST: rests} if n_rules > 1 else {}
+    domain |= {PACE: paces, WAIT: waits}
+    if n_styles > 1:
+        domain[STYLE] = np.arange(n_styles)
+    if rounds > 1:
+        points = (1, rounds // 4, rounds // 3, rounds // 2, 2 * rounds // 3, 3 * rounds // 4, rounds - 1, rounds)
+        domain[CHANGE] = np.unique(np.array(points)).clip(1)
+        domain |= {LATE[column]: domain[column] for column in LATE if column in domain}
+    return domain
 
-    def __init__(self, bench: Bench, locked: frozenset[int]) -> None:
-        self.bench, self.locked = bench, locked
+
+def _grid(x: Ints, slot: int, columns: Columns) -> Ints:
+    """Return copies of `x` with every combination of values in the given columns of one slot."""
+    mesh = np.meshgrid(*(values for _, values in columns), indexing="ij")
+    xs = np.repeat(x[None], mesh[0].size, axis=0)
+    for (column, _), values in zip(columns, mesh, strict=True):
+        xs[:, slot, column] = values.ravel()
+    return xs
+
+
+def _same_late(xs: Ints, slot: int) -> Ints:
+    for early, late in LATE.items():
+        xs[:, slot, late] = xs[:, slot, early]
+    return xs
+
+
+class _Search:
+    """Keeps every candidate that came near the best of its batch."""
+
+    def __init__(self, bench: Bench) -> None:
+        self.bench = bench
+        self.rng = np.random.Generator(np.random.PCG64(SEED))
+        self.domains = [_domain(bench, slot) for slot in range(len(bench.menu.rules))]
         self.seen: dict[bytes, _Seen] = {}
 
-    def best_of(self, xs: Ints) -> tuple[float, Ints]:
+    def better(self, loss: float, x: Ints, xs: Ints) -> tuple[float, Ints]:
+        """Return the best of a batch if it beats `x`, else `x`."""
         losses, _, outs = self.bench.evaluate(xs)
         order = np.argsort(losses, kind="stable")[:KEPT_A_BATCH]
         for i in order:
             self.seen[xs[i].tobytes()] = _Seen(float(losses[i]), bool(outs[i, k.FAILED] > 0), xs[i].copy())
-        return float(losses[order[0]]), xs[order[0]].copy()
+        best = order[0]
+        return (float(losses[best]), xs[best].copy()) if losses[best] < loss - 1e-9 else (loss, x)
 
-    def descend(self, x: Ints, passes: int) -> tuple[float, Ints]:
-        loss, x = self.best_of(x[None])
-        for _ in range(passes):
-            before = loss
-            for slot in self._free():
-                for move in _moves(self.bench, slot):
-                    new_loss, new = self.best_of(move(x))
-                    if new_loss < loss - 1e-9:
-                        loss, x = new_loss, new
-            if before - loss < GAIN_S:
-                break
+    def beginnings(self) -> Ints:
+        """Return plain plans: the same set count for every movement, then random set rules, rests and styles."""
+        n = len(self.domains)
+        xs = np.zeros((BEGINNINGS, n, N_COLUMNS), dtype=np.int64)
+        for slot, domain in enumerate(self.domains):
+            xs[:, slot, CHANGE] = self.bench.menu.rounds[slot]
+            xs[:, slot, REST] = COARSE_RESTS[1]
+            if RULE in domain:
+                sets = self.bench.menu.length[slot, : len(domain[RULE])].max(axis=1)
+                xs[:, slot, RULE] = self.rng.choice(domain[RULE], BEGINNINGS)
+                xs[:, slot, REST] = self.rng.choice(COARSE_RESTS[:-1], BEGINNINGS)
+                for i, wanted in enumerate((1, 2, 4, 100)):
+                    xs[i, slot, RULE] = np.argmin(np.abs(sets - min(wanted, sets.max())))
+                    xs[i, slot, REST] = COARSE_RESTS[1]
+            if STYLE in domain:
+                xs[4:, slot, STYLE] = self.rng.choice(domain[STYLE], BEGINNINGS - 4)
+            _same_late(xs, slot)
+        return xs
+
+    def descend(self, loss: float, x: Ints) -> tuple[float, Ints]:
+        """Go once through all movements, each with one scheme for all its rounds."""
+        for slot, domain in enumerate(self.domains):
+            moves: list[Columns] = []
+            if RULE in domain:
+                moves += [[(RULE, domain[RULE]), (REST, COARSE_RESTS)], [(REST, domain[REST])]]
+            if STYLE in domain:
+                moves.append([(STYLE, domain[STYLE]), (RULE, domain.get(RULE, np.zeros(1, dtype=np.int64)))])
+            moves += [[(PACE, domain[PACE])], [(WAIT, domain[WAIT])]]
+            for columns in moves:
+                loss, x = self.better(loss, x, _same_late(_grid(x, slot, columns), slot))
         return loss, x
 
-    def change(self, loss: float, x: Ints) -> tuple[float, Ints]:
-        for slot in self._free():
-            for xs in _changes(self.bench, x, slot):
-                new_loss, new = self.best_of(xs)
-                if new_loss < loss - 1e-9:
-                    loss, x = new_loss, new
+    def refine(self, loss: float, x: Ints) -> tuple[float, Ints]:
+        """Go once through all movements that come more than once, allowing one change of scheme."""
+        for slot, domain in enumerate(self.domains):
+            if CHANGE not in domain:
+                continue
+            change = (CHANGE, domain[CHANGE])
+            moves: list[Columns] = [[change, (PACE_LATE, domain[PACE_LATE][:6])]]
+            if RULE in domain:
+                moves += [[change, (RULE_LATE, domain[RULE])], [change, (REST_LATE, COARSE_RESTS)]]
+                moves += [[(column, domain[column])] for column in (RULE, REST, REST_LATE)]
+            moves += [[(column, domain[column])] for column in (PACE, WAIT, WAIT_LATE)]
+            for columns in moves:
+                loss, x = self.better(loss, x, _grid(x, slot, columns))
         return loss, x
 
-    def _free(self) -> list[int]:
-        return [slot for slot in range(len(self.bench.menu.rules)) if slot not in self.locked]
+    def kicks(self, loss: float, x: Ints, budget: int) -> tuple[float, Ints]:
+        """Disturb the best plan in two or three places and go down again, until the budget is spent."""
+        columns = [(slot, column) for slot, domain in enumerate(self.domains) for column in domain]
+        while self.bench.simulations < budget:
+            y = x.copy()
+            for _ in range(int(self.rng.integers(2, 4))):
+                slot, column = columns[self.rng.integers(len(columns))]
+                y[slot, column] = self.rng.choice(self.domains[slot][column])
+            y_loss, y = self.better(np.inf, y, y[None])
+            for i in self.rng.permutation(len(columns)):
+                slot, column = columns[i]
+                y_loss, y = self.better(y_loss, y, _grid(y, slot, [(column, self.domains[slot][column])]))
+            if y_loss < loss - 1e-9:
+                loss, x = y_loss, y
+        return loss, x
 
     def simplest(self) -> tuple[float, Ints]:
         """Return the simplest of the candidates that uncertain days leave within the near-equal share.
@@ -150,40 +188,93 @@ class _Search:
         A plan with a failed rep in it is no plan: such candidates count only where there is no other.
         """
         clean = [entry for entry in self.seen.values() if not entry.failed]
-        order = sorted(clean or self.seen.values(), key=lambda entry: entry.loss_s)[:FINALISTS]
+        # Many candidates differ only in columns that play no part; equal losses give them away.
+        different = {round(entry.loss_s, 6): entry for entry in clean or self.seen.values()}
+        order = [different[loss] for loss in sorted(different)[:FINALISTS]]
         xs = np.stack([entry.x for entry in order])
         losses, values, _ = self.bench.evaluate(xs, draw_samples(self.bench.problem, FINAL_SAMPLES))
         best = int(np.argmin(losses))
-        close = np.flatnonzero(losses <= losses[best] + NEAR_EQUAL_FRAC * values[best])
-        i = min(close.tolist(), key=lambda i: (_complexity(self.bench, xs[i]), losses[i]))
-        return float(losses[i]), xs[i]
+        limit = losses[best] + NEAR_EQUAL_FRAC * values[best]
+        i = min(np.flatnonzero(losses <= limit).tolist(), key=lambda i: (_complexity(self.bench, xs[i]), losses[i]))
+        return self._pruned(float(losses[i]), xs[i], float(limit))
+
+    def _pruned(self, loss: float, x: Ints, limit: float) -> tuple[float, Ints]:
+        """Leave out one thing to remember after the other while the mean loss stays within `limit`."""
+        samples = draw_samples(self.bench.problem, FINAL_SAMPLES)
+        while True:
+            xs = self._simpler(x)
+            if not len(xs):
+                return loss, x
+            losses, _, outs = self.bench.evaluate(xs, samples)
+            clean = outs[:, k.FAILED] <= self.bench.evaluate(x[None])[2][0, k.FAILED]
+            good = np.flatnonzero((losses <= limit) & clean).tolist()
+            if not good:
+                return loss, x
+            i = min(good, key=lambda i: (_complexity(self.bench, xs[i]), losses[i]))
+            loss, x = float(losses[i]), xs[i]
+
+    def _simpler(self, x: Ints) -> Ints:
+        """Return the neighbours of `x` with less to remember."""
+        xs = []
+        for slot, domain in enumerate(self.domains):
+            moves: list[Columns] = [[(PACE, np.zeros(1, dtype=np.int64))], [(WAIT, np.zeros(1, dtype=np.int64))]]
+            if RULE in domain:
+                moves += [[(RULE, domain[RULE])], [(REST, domain[REST])]]
+            for columns in moves:
+                xs += list(_grid(x, slot, columns))
+                xs += list(_same_late(_grid(x, slot, columns), slot))
+            swapped = x[None].copy()
+            for early, late in LATE.items():
+                swapped[:, slot, early] = swapped[:, slot, late]
+            xs.append(swapped[0])
+        limit = _complexity(self.bench, x) - 1e-9
+        return (
+            np.stack(kept) if (kept := [y for y in xs if _complexity(self.bench, y) < limit]) else np.stack(xs)[:0]
+        )
+
+
+def _repeat(one_pass: Callable[[float, Ints], tuple[float, Ints]], loss: float, x: Ints) -> tuple[float, Ints]:
+    """Repeat a pass until one gains nothing worth having."""
+    for _ in range(PASSES):
+        before = loss
+        loss, x = one_pass(loss, x)
+        if before - loss < GAIN_S:
+            break
+    return loss, x
 
 
 def _complexity(bench: Bench, x: Ints) -> float:
     """Return how much there is to remember: sets, odd sizes, changes, paces, waits."""
     total = 0.0
     for slot, row in enumerate(x.tolist()):
-        changed = 0 < row[batch.CHANGE] < bench.menu.rounds[slot]
+        changed = 0 < row[CHANGE] < bench.menu.rounds[slot] and any(row[i] != row[j] for i, j in LATE.items())
         for late in (0, 1) if changed else (0,):
-            rule = bench.menu.rules[slot][row[batch.RULE + late]]
-            sets = bench.menu.length[slot, row[batch.RULE + late]].max()
+            rule = bench.menu.rules[slot][row[RULE + late]]
+            sets = bench.menu.length[slot, row[RULE + late]].max()
             total += 0.3 * (min(sets, 6) - 1) + 0.3 * max(0, len(set(rule.sizes)) - 2)
-            total += 0.5 * (row[batch.PACE + late] > 0) + 0.5 * (row[batch.WAIT + late] > 0)
+            total += 0.5 * (row[PACE + late] > 0) + 0.5 * (row[WAIT + late] > 0)
         total += 2.0 * changed
     return total
 
 
-def plan_workout(problem: Problem) -> Planned:
+def search_plan(bench: Bench, max_simulations: int = MAX_SIMULATIONS) -> _Search:
+    """Return a finished search over the candidates of a bench."""
+    search = _Search(bench)
+    xs = search.beginnings()
+    losses, _, _ = bench.evaluate(xs)
+    order = np.argsort(losses, kind="stable")[:DESCENTS]
+    ends = [search.descend(float(losses[i]), xs[i]) for i in order]
+    ends = [_repeat(search.descend, *end) for end in sorted(ends, key=lambda end: end[0])[:FULL_DESCENTS]]
+    loss, x = _repeat(search.refine, *min(ends, key=lambda end: end[0]))
+    search.kicks(loss, x, max_simulations)
+    return search
+
+
+def plan_workout(problem: Problem, max_simulations: int = MAX_SIMULATIONS) -> Planned:
     """Return the recommended plan for an athlete on a course.
 
-    The result is the same every time: there is no chance in the search.
+    The budget is counted in simulations, not seconds: the same problem gives the same plan anywhere.
     """
     bench = Bench(problem, build_menu(problem))
-    search = _Search(bench, frozenset())
-    starts = _starts(bench)
-    bench.price_reps(np.stack(starts))
-    ends = sorted((search.descend(x, 1) for x in starts), key=lambda end: end[0])
-    ends = sorted((search.descend(x, PASSES) for _, x in ends[:2]), key=lambda end: end[0])
-    search.change(*ends[0])
-    loss, x = search.simplest()
+    loss, x = search_plan(bench, max_simulations).simplest()
     return Planned(bench.plan(x), loss, bench.simulations)

@@ -15,6 +15,8 @@ from sorvek.core.workout import Side
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+# Rest that goes with the reps of one whole fresh set, spread over them; judgement.
+REST_PER_SET_S = 40.0
 _POWER = {"work": k.POWER_WORK, "metre": k.POWER_METRE, "cal": k.POWER_CAL}
 
 
@@ -40,13 +42,6 @@ class Problem:
     def n_resources(self) -> int:
         """Return 6, or 9 where one-sided work gives each arm its own reserves."""
         return int(self.variants.shape[1]) - k.WEIGHTS
-
-    @property
-    def rep_s(self) -> float:
-        """Return the usual seconds a rep of this workout takes: exchanges reps for time in the objective."""
-        reps = self.seg_i[:, k.REPS]
-        first = np.array([self.first_variant[slot] for slot in self.seg_i[:, k.SLOT]])
-        return float((reps * self.variants[first, k.CYCLE]).sum() / reps.sum())
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,6 +98,19 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
         first_variant=tuple(first),
         ranks=tuple(slot_rounds(course)),
     )
+
+
+def typical_course(problem: Problem) -> tuple[Floats, Floats]:
+    """Return reps and typical seconds from the start to the end of every segment, both (segments + 1,).
+
+    A rep is taken to cost its cycle and the rest a set of that capacity needs; only ratios matter.
+    """
+    first = np.array(problem.first_variant)[problem.seg_i[:, k.SLOT]]
+    reps = problem.seg_i[:, k.REPS].astype(np.float64)
+    steady = problem.variants[first, k.STEADY] > 0
+    rest_s = np.where(steady, 0.0, REST_PER_SET_S / np.maximum(problem.unbroken[first], 1.0))
+    seconds = reps * (problem.variants[first, k.CYCLE] + rest_s)
+    return np.concatenate([[0.0], reps.cumsum()]), np.concatenate([[0.0], seconds.cumsum()])
 
 
 def variant_of(problem: Problem, slot: int, style: str) -> int:

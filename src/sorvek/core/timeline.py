@@ -182,7 +182,7 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
         chosen.ints,
         chosen.floats,
         chosen.sizes,
-        np.zeros((3, n_r)),
+        np.zeros((k.SCRATCH_ROWS, n_r)),
         out,
         marks,
         log,

@@ -1,0 +1,29 @@
+"""The one way functions are compiled here, with a cache on disk that notices every change.
+
+Numba's own cache looks only at the file a function stands in: after a change in `kernel.py` or of a
+constant, functions of `batch.py` that have the old code built in would go on being loaded. The cache
+folder therefore carries a fingerprint of all sources that end up in machine code.
+"""
+
+import hashlib
+import os
+from pathlib import Path
+
+import numba
+from numba import njit
+
+_HERE = Path(__file__).parent
+_SOURCES = ("kernel.py", "batch.py", "constants.py")
+
+
+def _cache_folder() -> Path:
+    digest = hashlib.sha256(numba.__version__.encode())
+    for name in _SOURCES:
+        digest.update(_HERE.joinpath(name).read_bytes())
+    base = _HERE / "__pycache__" if os.access(_HERE, os.W_OK) else Path.home() / ".cache" / "sorvek"
+    return base / f"compiled-{digest.hexdigest()[:16]}"
+
+
+setattr(numba.config, "CACHE_DIR", str(_cache_folder()))  # noqa: B010  the attribute has no type stub
+compiled = njit(cache=True, error_model="numpy")
+inlined = njit(cache=True, error_model="numpy", inline="always")
