@@ -179,7 +179,8 @@ class Bench:
         """Return a candidate as a plan."""
         slots: list[tuple[Phase, ...]] = []
         for slot, row in enumerate(x.tolist()):
-            style = self.problem.course.slots[slot].movement.styles[row[STYLE]].name
+            # The usual style goes without saying.
+            style = self.problem.course.slots[slot].movement.styles[row[STYLE]].name if row[STYLE] else ""
             early, late = (self._scheme(slot, row, i, style) for i in (0, 1))
             if 0 < row[CHANGE] < self.menu.rounds[slot] and early != late:
                 slots.append((Phase(row[CHANGE], early), Phase(None, late)))

@@ -27,6 +27,7 @@ FAIL_CYCLES: Final = 1.5
 FAIL_REST_S: Final = 12.0
 FAIL_READY_REPS: Final = 2.0
 FAIL_READY_FRAC: Final = 0.35
+FAIL_SLACK_REPS: Final = 0.02
 GRIND_REPS: Final = 5.0
 GRIND_SLOWING: Final = 0.6
 BREATH_FRAC: Final = 0.35
@@ -69,6 +70,7 @@ SOURCES: Final = {
     "FAIL_REST_S": Source("s", "", _STARTING, True),
     "FAIL_READY_REPS": Source("reps", "", _STARTING, True),
     "FAIL_READY_FRAC": Source("1", "", _STARTING, True),
+    "FAIL_SLACK_REPS": Source("reps", "", "a rep this close to whole still goes up; judgement", True),
     "GRIND_REPS": Source("reps", "", _STARTING, True),
     "GRIND_SLOWING": Source("1", "", _STARTING, True),
     "BREATH_FRAC": Source("1", "", _STARTING, True),

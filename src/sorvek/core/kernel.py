@@ -176,7 +176,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                         k[r] = variants[v, WEIGHTS + r] * fac
                 rir = _reps_in_reserve(b, k, n_r)
                 tries = 0
-                while rir < 1.0:
+                while rir < 1.0 - c.FAIL_SLACK_REPS:
                     tries += 1
                     if not steady and u >= 1.0 and tries == 1:
                         failed += 1

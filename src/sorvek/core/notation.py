@@ -248,11 +248,27 @@ def _split_title(text: str) -> tuple[str, str, str]:
     return "", "", ""
 
 
+def _check_form(text: str) -> None:
+    """Refuse a text whose first line behind the title does not say how the work is bounded."""
+    for number, line in enumerate(text.splitlines(), 1):
+        bare = line.split("#")[0].strip()
+        if bare and not " ".join(bare.lower().split()).startswith(FORM_WORDS):
+            place = Place(number, len(line) - len(line.lstrip()) + 1)
+            raise NotationError(place, f"“{bare[:40]}” does not say how the work is bounded", FORM_HELP)
+        if bare:
+            return
+    raise NotationError(Place(1, 1), "nothing is written that bounds the work", FORM_HELP)
+
+
 def _unreadable(error: UnexpectedInput, text: str) -> NotationError:
-    line, column = error.line, error.column
+    line, column, lines = error.line, error.column, text.splitlines()
+    if isinstance(error, UnexpectedToken) and error.token.type == "_INDENT":
+        below = next((n for n, text_line in enumerate(lines[line:], line + 1) if text_line.strip()), line)
+        remedy = "remove the spaces before it, or end the line above in a colon, as in “3 rounds:”"
+        return NotationError(Place(below, 1), "this line is indented, but the line above repeats nothing", remedy)
     if line is None or line < 1 or (isinstance(error, UnexpectedToken) and error.token.type == "$END"):
-        line, column = max(1, len(text.splitlines())), 1
-    found = "".join(text.splitlines()[line - 1 : line])[max(0, column - 1) :].split("#")[0].strip()
+        line, column = max(1, len(lines)), 1
+    found = "".join(lines[line - 1 : line])[max(0, column - 1) :].split("#")[0].strip()
     names = set(getattr(error, "accepts", None) or getattr(error, "allowed", None) or ())
     if len(names) > 1 and isinstance(error, UnexpectedCharacters):
         names.discard("_NL")  # the indenter always lets it through, expected or not
@@ -338,8 +354,7 @@ def parse_workout(text: str) -> w.Workout:
     Raises: NotationError with line, column (both from 1), the problem and what was expected.
     """
     title, title_comment, rest = _split_title(text)
-    if not rest.strip():
-        raise NotationError(Place(1, 1), "nothing is written that bounds the work", FORM_HELP)
+    _check_form(rest)
     try:
         tree = _parser().parse(rest + "\n")
         parts = _Reader().transform(tree)

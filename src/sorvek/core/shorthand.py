@@ -14,6 +14,7 @@ from sorvek.core.plan import UNBROKEN, Phase, Scheme, SetRule
 from sorvek.core.quantities import plain
 
 DEFAULT_REST_S = 5.0
+USUAL_STYLE = "usual"
 HELP = "type sets such as 8/7 r6, 5x3 r8, singles 2br, unbroken or sets of 5"
 LIMITS = {"rest": (0, 300), "pace": (1, 3), "wait": (0, 300), "set": (1, 10_000)}
 
@@ -74,7 +75,8 @@ def _clause(scheme: Scheme, part: Any) -> Scheme:
         case "WAIT":
             return replace(scheme, wait_s=_numbers(part, "wait")[0])
         case _:
-            return replace(scheme, style=" ".join(part.split()[1:]).lower())
+            style = " ".join(part.split()[1:]).lower()
+            return replace(scheme, style="" if style == USUAL_STYLE else style)
 
 
 def _until(token: Token, begins: int) -> int:
@@ -122,7 +124,7 @@ def _scheme_text(scheme: Scheme, before: Scheme) -> str:
     if scheme.pace != before.pace:
         words.append(f"pace {plain(scheme.pace)}")
     if scheme.style != before.style:
-        words.append(f"style {scheme.style}")
+        words.append(f"style {scheme.style or USUAL_STYLE}")
     if scheme.wait_s != before.wait_s:
         words.append(f"wait {plain(scheme.wait_s)}")
     return " ".join(words)

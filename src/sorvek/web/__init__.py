@@ -1,7 +1,9 @@
 """The pages: HTTP in, HTML out; the work is done in core, figures and store."""
 
+import hashlib
 import secrets
 from datetime import date
+from functools import cache
 from pathlib import Path
 
 from flask import Flask, Response, render_template
@@ -58,6 +60,8 @@ def create_app(database: Path, demo: bool = False, today: date | None = None) ->
         WTF_CSRF_TIME_LIMIT=None,
         SEND_FILE_MAX_AGE_DEFAULT=31_536_000,
         COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"],
+        COMPRESS_ALGORITHM=["br", "gzip"],
+        COMPRESS_ALGORITHM_STREAMING=["br", "gzip"],
         TODAY=today,
     )
     CSRFProtect(app)
@@ -68,6 +72,7 @@ def create_app(database: Path, demo: bool = False, today: date | None = None) ->
     app.jinja_env.filters.update(clock=clock, resource=movement_resource)
     app.jinja_env.globals.update(CLUB=CLUB if demo else "", EVENT=EVENT if demo else "")
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    app.url_defaults(_static_version)
     app.before_request(connect)
     app.teardown_request(lambda _error: disconnect())
     app.after_request(_secure)
@@ -75,6 +80,17 @@ def create_app(database: Path, demo: bool = False, today: date | None = None) ->
     app.register_error_handler(CSRFError, _stale_form)
     app.register_error_handler(HTTPException, _http_error)
     return app
+
+
+@cache
+def _digest(filename: str) -> str:
+    return hashlib.sha256(Path(__file__).parent.joinpath("static", filename).read_bytes()).hexdigest()[:10]
+
+
+def _static_version(endpoint: str, values: dict[str, str]) -> None:
+    """Give every static file an address that changes with it: it may then be kept for a year."""
+    if endpoint == "static":
+        values["v"] = _digest(values["filename"])
 
 
 def _secure(response: Response) -> Response:

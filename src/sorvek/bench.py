@@ -1,0 +1,84 @@
+"""Measuring the figures: how long plans, edits and bands take on this machine, as a table and as JSON."""
+
+import json
+import platform
+import statistics
+import time
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from importlib.resources import files
+from pathlib import Path
+
+from sorvek.core.athlete import Athlete
+from sorvek.core.briefing import brief, problem_for
+from sorvek.core.forecast import forecast
+from sorvek.core.movements import TIERS
+from sorvek.core.notation import parse_workout
+from sorvek.core.planner import plan_workout
+from sorvek.core.problem import Problem
+from sorvek.core.timeline import run_plan
+from sorvek.core.warm import warm_up
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """One measured figure: median and worst of `runs`, in `unit`, with the figure to hold (empty if none)."""
+
+    name: str
+    median: float
+    worst: float
+    unit: str
+    runs: int
+    wanted: str
+
+
+def _figure(name: str, values: list[float], wanted: str, unit: str = "ms") -> Figure:
+    return Figure(name, statistics.median(values), max(values), unit, len(values), wanted)
+
+
+def _ms(call: Callable[[], object]) -> float:
+    begun = time.perf_counter()
+    call()
+    return 1000 * (time.perf_counter() - begun)
+
+
+def demo_problems() -> list[Problem]:
+    """Return every tier on every workout of the demo week."""
+    texts = sorted(files("sorvek.demo").joinpath("workouts").iterdir(), key=lambda file: file.name)
+    workouts = [parse_workout(file.read_text(encoding="utf-8")) for file in texts]
+    return [problem_for(workout, Athlete("Bench", tier)) for workout in workouts for tier in TIERS]
+
+
+def _speed(problems: list[Problem], repeats: int) -> list[Figure]:
+    plans = [plan_workout(problem).plan for problem in problems]
+    pairs = list(zip(problems, plans, strict=True))
+    planning = [_ms(lambda p=p: plan_workout(p)) for p in problems for _ in range(repeats)]
+    simulating = [_ms(lambda p=p, q=q: run_plan(p, q)) for p, q in pairs for _ in range(5 * repeats)]
+    bands = [_ms(lambda p=p, q=q: forecast(p, q)) for p, q in pairs for _ in range(5 * repeats)]
+    edits = [_ms(lambda p=p, q=q: brief(p, q)) for p, q in pairs for _ in range(5 * repeats)]
+    return [
+        _figure("plan for one athlete", planning, "median < 150, worst < 600"),
+        _figure("timeline of a given plan", simulating, ""),
+        _figure("80 % band from 400 samples", bands, "< 30"),
+        _figure("edit recomputed (timeline, band, warnings)", edits, ""),
+    ]
+
+
+def _table(figures: list[Figure]) -> str:
+    width = max(len(figure.name) for figure in figures)
+    lines = [f"{'figure':<{width}}  {'median':>9}  {'worst':>9}  unit   runs  wanted"]
+    for f in figures:
+        row = f"{f.name:<{width}}  {f.median:>9.2f}  {f.worst:>9.2f}  {f.unit:<5}  {f.runs:>4}  {f.wanted}"
+        lines.append(row)
+    return "\n".join(lines)
+
+
+def run(quick: bool, out: Path) -> str:
+    """Measure everything, save it as JSON, and return the table."""
+    warm_up()
+    figures = _speed(demo_problems(), 1 if quick else 3)
+    machine = {"python": platform.python_version(), "processor": platform.machine()}
+    out.write_text(
+        json.dumps({"machine": machine, "figures": [asdict(f) for f in figures]}, indent=2), encoding="utf-8"
+    )
+    return _table(figures)

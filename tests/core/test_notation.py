@@ -1,0 +1,109 @@
+"""The notation: examples print as they stand, print and parse are inverse, errors say where and what."""
+
+import re
+
+import pytest
+from hypothesis import given
+
+from examples import NOTATION, TITLES
+from sorvek.core.course import unroll
+from sorvek.core.errors import InfeasibleError, NotationError
+from sorvek.core.notation import parse_workout
+from sorvek.core.notation_print import workout_text
+from strategies import workouts
+
+
+def without_comments(text: str) -> list[str]:
+    return [re.sub(r"\s*#.*", "", line) for line in text.strip().splitlines()]
+
+
+@pytest.mark.parametrize("text", NOTATION, ids=TITLES)
+def test_the_canonical_print_of_an_example_is_the_example(text):
+    assert without_comments(workout_text(parse_workout(text))) == without_comments(text)
+
+
+@given(workouts)
+def test_parse_print_parse_is_the_identity(workout):
+    assert parse_workout(workout_text(workout)) == workout
+
+
+@pytest.mark.parametrize(
+    ("loose", "strict"),
+    [
+        ("AMRAP 11 min\n12 T2B", "amrap 11:00\n12 toes-to-bar\n"),
+        ("for time , cap 90 s\n5  DB snatch @ 22,5 KG", "for time, cap 1:30\n5 dumbbell snatches @ 22.5 kg\n"),
+        (
+            "For Time\n3 Rounds :\n\t10 Wall-Ball Shots @ 20/14 lbs",
+            "for time\n3 rounds:\n  10 wall balls @ 20/14 lb\n",
+        ),
+        (
+            "amrap 5:00\n20 front rack lunges @ 2×20/2X15 kg",
+            "amrap 5:00\n20 front-rack lunge steps @ 2x20/2x15 kg\n",
+        ),
+        ("amrap 5:00\n1 ground to overheads @ 60 kg", "amrap 5:00\n1 ground-to-overhead @ 60 kg\n"),
+    ],
+)
+def test_case_plurals_abbreviations_and_units_do_not_matter(loose, strict):
+    assert workout_text(parse_workout(loose)) == strict
+
+
+@pytest.mark.parametrize(
+    ("text", "line", "column", "words"),
+    [
+        ("Title\namrap 10:00\n12 burpes", 3, 4, ["unknown movement “burpes”", "burpee"]),
+        ("amrap\n12 burpees", 1, 6, ["a time such as 11:00"]),
+        ("amrap 0:00\n12 burpees", 1, 7, ["0:00"]),
+        ("windows\nladder 3,+1:\n  burpee", 1, 8, ["a time such as 11:00"]),
+        ("for reps\nstage cap:\n  3 burpees", 2, 10, ["a time such as 11:00"]),
+        ("amrap 10:00\n0 burpees", 2, 1, ["0 reps", "1 to 10000"]),
+        ("amrap 10:00\n-3 burpees", 2, 1, ["-3 reps"]),
+        ("amrap 10:00\n9 power cleans @ kg", 2, 18, ["a number"]),
+        ("amrap 10:00\n9 power cleans", 2, 3, ["no load", "60/42.5 kg"]),
+        ("amrap 10:00\n9 power cleans @ 0 kg", 2, 18, ["above 0"]),
+        ("amrap 10:00\n\n9 power cleans @ 60/50/40 kg", 3, 1, ["3 numbers for 2 divisions"]),
+        ("amrap 10:00\n9 burpees @ 20 kg", 2, 13, ["kg does not fit burpee"]),
+        ("amrap 10:00\n9 burpees @ 20 kg extra", 2, 19, ["“extra” is not understood"]),
+        ("for time\nburpees", 2, 1, ["burpee has no count"]),
+        ("for time\nladder 3,+3:\n  burpee", 1, 1, ["amrap"]),
+        ("reps 21-15-9:\n  burpee", 2, 3, ["amrap 11:00"]),
+        ("", 1, 1, ["amrap 11:00"]),
+        ("amrap 5:00\n3 rounds:\nburpee", 3, 1, ["an indented line"]),
+        ("for time\n\n  3 burpees", 3, 1, ["indented", "3 rounds:"]),
+        ("for reps\nstage cap 5:00:\n  3 burpees\nstage cap 4:00:\n  3 burpees", 1, 1, ["stage caps do not rise"]),
+    ],
+)
+def test_an_error_names_place_problem_and_remedy(text, line, column, words):
+    with pytest.raises(NotationError) as caught:
+        parse_workout(text)
+    assert (caught.value.place.line, caught.value.place.column) == (line, column)
+    assert "\n" not in str(caught.value)
+    for word in words:
+        assert word in str(caught.value)
+
+
+@given(workouts)
+def test_any_workout_unrolls_to_finite_work_or_says_why_not(workout):
+    try:
+        course = unroll(workout)
+    except InfeasibleError:
+        return
+    assert 0 < course.total_reps <= 20_000
+    assert all(segment.reps > 0 for segment in course.segments)
+    assert [s.round for s in course.segments] == sorted(s.round for s in course.segments)
+
+
+def test_a_ladder_in_an_amrap_advances_one_rung_a_round():
+    course = unroll(parse_workout("amrap 8:00\n10 burpees\nladder 4,+2:\n  push-up"))
+    assert [(s.reps, s.round) for s in course.segments[:6]] == [(10, 1), (4, 1), (10, 2), (6, 2), (10, 3), (8, 3)]
+
+
+def test_work_before_repeat_is_done_once():
+    course = unroll(parse_workout("amrap 8:00\n50 double-unders\nrepeat:\n  5 burpees\n  5 push-ups"))
+    assert [s.reps for s in course.segments[:4]] == [50, 5, 5, 5]
+
+
+def test_windows_and_stages_carry_their_own_deadlines():
+    course = unroll(parse_workout("windows 3:00, until missed\nladder 8,+2:\n  burpee"))
+    assert [(s.reps, s.opens_s, s.deadline_s) for s in course.segments[:2]] == [(8, 0, 180), (10, 180, 360)]
+    course = unroll(parse_workout("for reps\nstage cap 5:00:\n  9 burpees\nstage cap 8:00:\n  6 push-ups"))
+    assert [(s.deadline_s, s.tiebreak) for s in course.segments] == [(300, True), (480, True)]

@@ -1,0 +1,50 @@
+"""The read-out: totals, round ends and pace, by hand arithmetic."""
+
+import pytest
+
+from examples import BY_TITLE
+from sorvek.core.notation import parse_workout
+from sorvek.core.readout import read_out
+
+
+def readout(text: str):
+    return read_out(parse_workout(BY_TITLE.get(text, text)))
+
+
+def test_ten_rounds_in_fifteen_minutes_are_ninety_seconds_a_round():
+    """Arithmetic: 15:00 / 10 = 1:30."""
+    found = readout("for time, cap 15:00\n10 rounds:\n  5 burpees\n  5 push-ups")
+    assert found.total_reps == 100
+    assert [end.pace_s for end in found.rounds[:3]] == pytest.approx([90, 180, 270])
+
+
+def test_an_obligatory_rest_is_taken_out_of_the_pace_and_put_back_on_the_clock():
+    found = readout("Two Lamps")
+    assert found.total_reps == 4 * 18 + 3 * 11
+    assert found.pace_s == pytest.approx((13 - 2) * 60 / 105)
+    assert found.rounds[-1].pace_s == pytest.approx(13 * 60)
+    assert [end.label for end in found.rounds if end.tiebreak] == ["Part 1, round 4"]
+
+
+def test_the_first_four_rounds_of_a_ladder_are_about_a_tenth_of_it():
+    """coaching: 1-to-10-to-1, the first four rounds are 10 of 100."""
+    found = readout("for time, cap 15:00\nladder 1..10..1:\n  burpee")
+    assert (found.total_reps, found.rounds[3].reps) == (100, 10)
+
+
+def test_open_work_is_counted_a_round():
+    found = readout("Breakwater")
+    assert found.total_reps == 0
+    assert [(t.movement.name, t.reps) for t in found.totals][:2] == [("toes-to-bar", 12), ("power clean", 9)]
+    assert found.totals[1].sizes == ("60 kg", "42.5 kg")
+    assert [end.reps for end in found.rounds[:3]] == [27, 54, 81]
+
+
+def test_a_chipper_is_read_by_movement():
+    assert [end.label for end in readout("Long Pier").rounds][:2] == ["row", "wall balls"]
+
+
+def test_what_it_taxes_is_relative_to_the_most_loaded():
+    taxes = dict(readout("for time\n30 strict handstand push-ups").taxes)
+    assert taxes["push"] == 1
+    assert taxes["grip"] == 0

@@ -1,0 +1,154 @@
+"""Invariants every simulated plan must keep."""
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from examples import BY_TITLE, TITLES, problem, typed
+from sorvek.core.briefing import brief, problem_for
+from sorvek.core.course import NO_LIMIT_S
+from sorvek.core.errors import InfeasibleError
+from sorvek.core.plan import Phase, Plan, Scheme, SetRule
+from sorvek.core.timeline import ScoreKind, run_plan
+from strategies import athletes, workouts
+
+ROUNDING_S = 1e-6
+plain_rules = st.sampled_from([SetRule(), SetRule(then=5), SetRule(then=3), SetRule(then=1)])
+
+
+def same_for_all(given_problem, rule=SetRule(), rest_s=5.0, pace=1.0):  # noqa: B008  frozen
+    return Plan(((Phase(None, Scheme(rule, rest_s, pace)),),) * len(given_problem.course.slots))
+
+
+@given(workouts, athletes, plain_rules)
+def test_any_workout_is_run_to_a_sane_end(workout, athlete, rule):
+    """No NaN, time never runs backwards, reps add up, nothing lasts past its deadline; and it ends at all."""
+    try:
+        given_problem = problem_for(workout, athlete)
+    except InfeasibleError:
+        return
+    timeline = run_plan(given_problem, same_for_all(given_problem, rule))
+    clock_s = 0.0
+    for record in timeline.sets:
+        assert clock_s <= record.start_s + ROUNDING_S
+        assert record.start_s <= record.end_s
+        segment = given_problem.course.segments[record.segment]
+        assert record.end_s <= segment.deadline_s + ROUNDING_S
+        assert all(0 <= value <= 1 for value in (*record.before, *record.after))
+        assert 0 <= record.engine_after <= 1
+        clock_s = record.end_s
+    done = sum(record.reps for record in timeline.sets)
+    assert done <= given_problem.course.total_reps
+    assert timeline.score.finished == (done == given_problem.course.total_reps)
+    assert timeline.score.value == pytest.approx(timeline.end_s if timeline.score.kind is ScoreKind.TIME else done)
+
+
+@pytest.mark.parametrize("title", TITLES)
+def test_splits_cover_the_work_in_order(title):
+    given_problem = problem(title, "building")
+    timeline = run_plan(given_problem, same_for_all(given_problem))
+    ends = [split.end_s for split in timeline.splits]
+    assert ends == sorted(ends)
+    assert [split.reps for split in timeline.splits] == sorted(split.reps for split in timeline.splits)
+    assert timeline.splits[-1].reps == sum(record.reps for record in timeline.sets)
+
+
+def better(one, other) -> bool:
+    """Return whether the first timeline is no worse, in the order of the workout's score."""
+    a, b = one.score, other.score
+    if a.finished and b.finished and a.kind is ScoreKind.TIME:
+        return a.value <= b.value * 1.005 + ROUNDING_S
+    return sum(s.reps for s in one.sets) >= sum(s.reps for s in other.sets) * 0.995 - 1e-9
+
+
+@pytest.mark.parametrize("title", TITLES)
+@pytest.mark.parametrize("tier", ["building", "competing"])
+def test_a_stronger_athlete_is_never_slower_with_the_same_plan(title, tier):
+    base = problem(title, tier)
+    plan = same_for_all(base, SetRule(then=3), 8.0)
+    before = run_plan(base, plan)
+    assert better(run_plan(replace(base, unbroken=base.unbroken * 1.2), plan), before)
+    assert better(run_plan(replace(base, who=base.who * [1.1, 1.0, 1.0]), plan), before)
+    assert better(run_plan(replace(base, who=base.who * [1.0, 1.2, 1.0]), plan), before)
+
+
+def test_a_lighter_load_is_never_slower():
+    times = [
+        run_plan(problem(f"for time\n30 clean-and-jerks @ {load} kg", "building"), typed("singles r4")).score.value
+        for load in (40, 50, 61, 70)
+    ]
+    assert times == sorted(times)
+
+
+def test_a_longer_cap_never_gives_fewer_reps():
+    text = "amrap {}:00\n10 toes-to-bar\n10 deadlifts @ 90 kg"
+    plan = typed("5/5 r6", "6/4 r6")
+    reps = [run_plan(problem(text.format(minutes)), plan).score.value for minutes in (4, 6, 8, 12)]
+    assert reps == sorted(reps)
+    assert reps[0] < reps[-1]
+
+
+@pytest.mark.parametrize(
+    ("text", "measured"),
+    [("for time\n40 toes-to-bar", {"toes-to-bar": 20}), ("for time\n30 pull-ups", {"pull-up": 12})],
+)
+def test_the_longest_fresh_set_is_what_was_measured(text, measured):
+    """Unbroken from fresh, the first failed rep comes right behind the measured longest set."""
+    given_problem = problem(text, unbroken=measured)
+    reps = next(iter(measured.values()))
+    whole = run_plan(given_problem, typed(f"{reps} then singles r60"))
+    assert whole.sets[0].failed_reps == 0
+    over = run_plan(given_problem, typed(f"{reps + 1} then singles r60"))
+    assert over.sets[0].failed_reps == 1
+
+
+def test_a_failed_rep_costs_more_than_the_break_that_avoids_it():
+    given_problem = problem("for time\n22 toes-to-bar", unbroken={"toes-to-bar": 20})
+    failed, broken = (run_plan(given_problem, typed(sets)) for sets in ("unbroken", "13/9 r6"))
+    assert failed.failed_reps > 0
+    assert broken.failed_reps == 0
+    assert broken.score.value < failed.score.value
+
+
+def test_who_cannot_do_a_rep_scores_what_stands_before_it():
+    """coaching: the crux out of reach, everything before it is the score and the tie-break."""
+    given_problem = problem("Two Lamps", "building", unbroken={"bar muscle-up": 0})
+    timeline = run_plan(given_problem, typed("4/4 r10", "5/5 r10", "3/3 r10", "singles r20"))
+    assert timeline.score.stuck_s is not None
+    assert timeline.score.value == 4 * 18 + 6
+    assert timeline.end_s == 13 * 60
+
+
+def test_one_sided_work_rests_the_other_arm():
+    """Left then right leaves more in reserve than the same reps on one side twice."""
+    text = "for time\n30 dumbbell snatches {} @ 22.5 kg\n30 dumbbell snatches {} @ 22.5 kg"
+    change = run_plan(problem(text.format("left", "right")), typed("unbroken", "unbroken"))
+    same = run_plan(problem(text.format("left", "left")), typed("unbroken"))
+    grip = 0
+    assert change.sets[-1].after[grip] > same.sets[-1].after[grip] + 0.1
+
+
+def test_an_obligatory_rest_is_kept_to_the_second():
+    timeline = run_plan(problem("Two Lamps", "racing"), typed(*["unbroken"] * 4))
+    part_one = next(s for s in timeline.splits if s.label == "Part 1, round 4")
+    first_of_two = next(r for r in timeline.sets if r.start_s > part_one.end_s)
+    assert first_of_two.start_s - part_one.end_s == pytest.approx(120.0)
+    assert timeline.score.tiebreak_s == pytest.approx(part_one.end_s)
+
+
+def test_a_window_opens_on_its_own_minute_and_a_missed_one_ends_the_workout():
+    given_problem = problem("Fog Signal")
+    timeline = run_plan(given_problem, same_for_all(given_problem, SetRule(then=5)))
+    segments = given_problem.course.segments
+    for record in timeline.sets:
+        assert segments[record.segment].opens_s <= record.start_s
+    missed = segments[timeline.sets[-1].segment]
+    assert timeline.end_s == missed.deadline_s < NO_LIMIT_S
+
+
+def test_the_same_plan_gives_the_same_briefing_twice():
+    given_problem = problem(BY_TITLE["Breakwater"], "building")
+    plan = typed("6/6 r10", "singles r3", "unbroken")
+    assert brief(given_problem, plan).band == brief(given_problem, plan).band

@@ -1,0 +1,24 @@
+"""Workouts the tests share: every form of the notation once."""
+
+from pathlib import Path
+
+from sorvek.core.athlete import Athlete
+from sorvek.core.briefing import problem_for
+from sorvek.core.notation import parse_workout
+from sorvek.core.plan import Plan
+from sorvek.core.problem import Problem
+from sorvek.core.shorthand import parse_shorthand
+
+NOTATION = (Path(__file__).parent / "data" / "notation.txt").read_text(encoding="utf-8").split("\n===\n")
+TITLES = [text.split("#")[0].strip() for text in NOTATION]
+BY_TITLE = dict(zip(TITLES, NOTATION, strict=True))
+
+
+def problem(text: str, tier: str = "competing", **fields: object) -> Problem:
+    """Return the problem of an otherwise unmeasured athlete on a workout or on an example by title."""
+    return problem_for(parse_workout(BY_TITLE.get(text, text)), Athlete("Test", tier, **fields))
+
+
+def typed(*schemes: str) -> Plan:
+    """Return the plan a coach types, one line a movement."""
+    return Plan(tuple(parse_shorthand(scheme) for scheme in schemes))

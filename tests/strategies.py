@@ -1,0 +1,120 @@
+"""All hypothesis generators: workouts, plans in shorthand, athletes."""
+
+from hypothesis import strategies as st
+
+from sorvek.core import workout as w
+from sorvek.core.athlete import Athlete
+from sorvek.core.movements import TIERS, SizeKind, movement_library
+from sorvek.core.plan import Phase, Scheme, SetRule
+
+counts = st.integers(1, 40)
+comments = st.sampled_from(["", "a remark", "watch the clock"])
+_SIZES = {
+    SizeKind.LOAD: st.tuples(
+        st.lists(st.sampled_from([20.0, 42.5, 60.0]), min_size=1, max_size=2).map(tuple),
+        st.sampled_from(["kg", "lb"]),
+        st.booleans(),
+    ),
+    SizeKind.HEIGHT: st.tuples(st.just((60.0, 50.0)), st.sampled_from(["cm", "in"]), st.just(False)),
+    SizeKind.DISTANCE: st.tuples(st.just((15.0,)), st.sampled_from(["m", "ft"]), st.just(False)),
+}
+
+
+@st.composite
+def items(draw, count=counts, rising=False):
+    movement = draw(st.sampled_from(sorted(movement_library().values(), key=lambda m: m.name)))
+    size = w.Size(*draw(_SIZES[movement.size])) if movement.size in _SIZES else w.Size()
+    cal = movement.name in ("row", "ski", "bike")
+    unit = draw(st.sampled_from(["cal", "m"] if cal else ["m"])) if movement.size is SizeKind.UNIT else ""
+    return w.Item(
+        movement=movement.name,
+        count=w.RISING if rising else draw(count),
+        unit="" if rising else unit,
+        size=size,
+        side=draw(st.sampled_from(list(w.Side))),
+        tiebreak=draw(st.booleans()),
+        rising=rising and draw(st.booleans()),
+        comment=draw(comments),
+    )
+
+
+plain_bodies = st.lists(items(), min_size=1, max_size=3).map(tuple)
+rising_bodies = st.lists(items(rising=True), min_size=1, max_size=3).map(tuple)
+rounds = st.builds(w.Rounds, st.integers(1, 5), plain_bodies, comments)
+series = st.builds(
+    w.Series, st.lists(st.integers(1, 21), min_size=2, max_size=4).map(tuple), rising_bodies, comments
+)
+turns = st.lists(st.integers(1, 9), min_size=1, max_size=2).map(tuple)
+finite_ladders = st.builds(w.Ladder, st.integers(1, 9), st.just(0), turns, rising_bodies, comments)
+endless_ladders = st.builds(w.Ladder, st.integers(1, 9), st.integers(0, 5), st.just(()), rising_bodies, comments)
+rests = st.builds(w.Rest, st.integers(5, 300).map(float), comments)
+blocks = st.one_of(items(), rounds, series, finite_ladders, rests, st.builds(w.TieBreak, comments))
+bodies = st.lists(blocks, min_size=0, max_size=3).flatmap(lambda body: items().map(lambda item: (*body, item)))
+clocks = st.integers(30, 1800).map(float)
+lifts = st.none() | st.builds(w.MaxLift, st.just("clean-and-jerk"), clocks, comments)
+titles = st.sampled_from(["", "Harbour Light", "Three Piers"])
+
+
+def _workout(form, cap, body):
+    return st.builds(
+        w.Workout,
+        titles,
+        st.sampled_from([("men", "women"), ("open", "masters men")]),
+        st.just(form),
+        cap,
+        body,
+        lifts,
+        st.just(""),
+        comments,
+    )
+
+
+stages = st.lists(plain_bodies, min_size=1, max_size=3).map(
+    lambda parts: tuple(w.Stage(180.0 * (i + 1), part) for i, part in enumerate(parts))
+)
+windows = st.one_of(
+    endless_ladders.map(lambda ladder: (ladder,)),
+    st.lists(st.builds(w.Window, plain_bodies), min_size=1, max_size=3).map(tuple),
+)
+workouts = st.one_of(
+    _workout(w.Form.FOR_TIME, clocks | st.just(0.0), bodies),
+    _workout(w.Form.AMRAP, clocks, bodies | endless_ladders.map(lambda ladder: (ladder,))),
+    _workout(w.Form.STAGES, st.just(0.0), stages),
+    _workout(w.Form.WINDOWS, st.integers(60, 300).map(float), windows),
+)
+
+rules = st.one_of(
+    st.just(SetRule()),
+    st.builds(SetRule, st.just(()), st.integers(1, 20)),
+    st.builds(SetRule, st.lists(st.integers(1, 20), min_size=1, max_size=6).map(tuple), st.integers(0, 9)),
+)
+schemes = st.builds(
+    Scheme,
+    rules,
+    st.integers(0, 60).map(float),
+    st.sampled_from([1.0, 1.15, 2.0]),
+    st.sampled_from(["", "strict", "clean-and-jerk", "push press"]),
+    st.sampled_from([0.0, 4.5, 10.0]),
+)
+
+
+@st.composite
+def phases(draw):
+    """Phases as they can be typed: later ones keep what they do not change."""
+    cuts = sorted(draw(st.sets(st.integers(1, 12), max_size=2)))
+    return tuple(Phase(until, draw(schemes)) for until in (*cuts, None))
+
+
+athletes = st.builds(
+    Athlete,
+    name=st.just("Test"),
+    tier=st.sampled_from(TIERS),
+    sex=st.sampled_from(["m", "f"]),
+    mass_kg=st.none() | st.floats(45, 130),
+    critical_power_w=st.none() | st.floats(90, 420),
+    w_prime_j=st.none() | st.floats(5_000, 35_000),
+    unbroken=st.dictionaries(
+        st.sampled_from(["toes-to-bar", "pull-up", "burpee", "double-under"]), st.integers(0, 80)
+    ),
+    one_rep_max_kg=st.dictionaries(st.sampled_from(["power clean", "thruster", "deadlift"]), st.integers(30, 220)),
+)
