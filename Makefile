@@ -8,7 +8,7 @@ PY := .venv/bin/python
 	@command -v python3.11 >/dev/null || command -v python3 >/dev/null || { echo "Sorvek needs Python 3.11: install python3.11 and python3.11-venv"; exit 1; }
 	@test -x $(PY) || $$(command -v python3.11 || command -v python3) -m venv .venv
 	$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
-	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e . 
+	$(PY) -m pip install --quiet --disable-pip-version-check --no-deps -e .
 	@touch $@
 
 .venv/.dev: .venv/.runtime requirements-dev.lock
