@@ -35,7 +35,7 @@ TAU = np.array([*c.RECOVERY_TAU_S, *c.RECOVERY_TAU_S[:3]])
 RATE = 1.0 / TAU
 # Lasting fatigue moves so little in a few reps that the ceilings are refreshed only every so many.
 CEILING_EVERY = 8
-SCRATCH_ROWS = 4
+SCRATCH_ROWS = 6
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
 LONG_S = 1e8
@@ -55,11 +55,10 @@ def _recover(dt, b, f, tau, n_r, w, w_prime, cp):
 
 
 @inlined
-def _reps_in_reserve(b, k, n_r):
+def _reps_in_reserve(b, per_k, n_r):
     rir = 1e9
     for r in range(n_r):
-        if k[r] > 0.0:
-            rir = min(rir, b[r] / k[r])
+        rir = min(rir, b[r] * per_k[r])
     return rir
 
 
@@ -89,11 +88,11 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
     """Run one plan; fill `out`, `marks` (start, end a segment) and `log` (if it has rows).
 
     Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 8 + R), unbroken (v,), who (3,), choice_i (n, 3),
-    choice_f (n, 3), sizes (any,), scratch (4, R), out (10,), marks (n or 0, 2), log (rows, 10 + 2R);
+    choice_f (n, 3), sizes (any,), scratch (6, R), out (10,), marks (n or 0, 2), log (rows, 10 + 2R);
     R is 6, or 9 with one-sided work. Times in s, power in W, work in J. Returns the rows logged.
     """
     n_seg, n_r = seg_i.shape[0], scratch.shape[1]
-    b, f, k, top = scratch[0], scratch[1], scratch[2], scratch[3]
+    b, f, k, top, per_k, open_ = scratch[0], scratch[1], scratch[2], scratch[3], scratch[4], scratch[5]
     for r in range(n_r):
         b[r] = 1.0
         f[r] = 0.0
@@ -140,12 +139,15 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
             is_single = size == 1 and single_s > 0.0 and reps > 1
             relief = c.SINGLE_RELIEF if is_single else 1.0
             for r in range(n_r):
-                k[r] = variants[v, WEIGHTS + r] * relief / max(u, 1e-6)
+                weight = variants[v, WEIGHTS + r]
+                k[r] = weight * relief / max(u, 1e-6)
+                per_k[r] = 1.0 / k[r] if k[r] > 0.0 else 1e12
+                open_[r] = 12.0 * (1.0 - weight) * (1.0 - weight)
             if j > 0:
                 gap = rest_s + c.REST_SLIP_S * who[SLIP] if rest_s > 0.0 else 0.0
                 gap += single_s - cycle if is_single and was_single else setup
                 # In the last seconds a planned rest is dropped if a rep is there.
-                if deadline - t <= c.LAST_PUSH_S and _reps_in_reserve(b, k, n_r) >= 1.0:
+                if deadline - t <= c.LAST_PUSH_S and _reps_in_reserve(b, per_k, n_r) >= 1.0:
                     gap = 0.0 if is_single else setup
                 w = _recover(gap, b, f, tau, n_r, w, w_prime, cp)
                 t += gap
@@ -169,12 +171,11 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
             failed_before, forced_before = failed, forced_s
             done_here = 0
             for i in range(size):
+                dear = 1.0
                 if variants[v, SKILL] > 0.0:
                     tired = 1.0 - w / w_prime
-                    fac = relief * (1.0 + variants[v, SKILL] * tired * tired) / max(u, 1e-6)
-                    for r in range(n_r):
-                        k[r] = variants[v, WEIGHTS + r] * fac
-                rir = _reps_in_reserve(b, k, n_r)
+                    dear = 1.0 + variants[v, SKILL] * tired * tired
+                rir = _reps_in_reserve(b, per_k, n_r) / dear
                 tries = 0
                 while rir < 1.0 - c.FAIL_SLACK_REPS:
                     tries += 1
@@ -183,9 +184,9 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                         lost = c.FAIL_CYCLES * cycle
                         t += lost
                         for r in range(n_r):
-                            b[r] = max(0.0, b[r] - k[r])
-                            f[r] += 2.0 * k[r]
-                    room = _ceiling_reps(f, k, n_r)
+                            b[r] = max(0.0, b[r] - dear * k[r])
+                            f[r] += 2.0 * dear * k[r]
+                    room = _ceiling_reps(f, k, n_r) / dear
                     if u < 1.0 or tries > STUCK_TRIES or (room < 1.001 and deadline > LONG_S and tries > 3):
                         stuck = 1
                     elif room < 1.001:
@@ -198,7 +199,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                             target = c.FAIL_READY_REPS
                         target = max(1.0005, min(target, 0.95 * room))
                         slow = 1.0 + c.TAU_SLOWING * (1.0 - w / w_prime)
-                        wait = _wait_s(target, b, f, k, tau, n_r, slow)
+                        wait = _wait_s(target * dear, b, f, k, tau, n_r, slow)
                         if not steady:
                             wait = max(wait, c.FAIL_REST_S)
                         w = _recover(wait, b, f, tau, n_r, w, w_prime, cp)
@@ -207,7 +208,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                     if stuck == 1 or t >= deadline:
                         stop = True
                         break
-                    rir = _reps_in_reserve(b, k, n_r)
+                    rir = _reps_in_reserve(b, per_k, n_r) / dear
                 if stop:
                     finished = 0.0
                     if deadline < LONG_S:
@@ -254,20 +255,19 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                 if i % CEILING_EVERY == 0:
                     for r in range(n_r):
                         top[r] = 1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))
+                # 12x/(12+6x+x²) is 1−exp(−x) to 2e-5 for the short times of one rep; without branches.
                 for r in range(n_r):
-                    weight = variants[v, WEIGHTS + r]
+                    cost = dear * k[r]
                     x = time_per_tau * rate[r]
-                    # 12x/(12+6x+x²) is 1−exp(−x) to 2e-5 for the short times of one rep.
-                    back = (1.0 - weight) * (1.0 - weight) * 12.0 * x / (12.0 + x * (6.0 + x))
-                    b[r] -= k[r]
-                    if b[r] < top[r]:
-                        b[r] += (top[r] - b[r]) * back
-                    b[r] = max(b[r], 0.0)
-                    f[r] = f[r] * fade + k[r]
+                    left = b[r] - cost
+                    left += max(0.0, top[r] - left) * open_[r] * x / (12.0 + x * (6.0 + x))
+                    b[r] = max(0.0, left)
+                    f[r] = f[r] * fade + cost
                 if power > cp:
                     w = max(0.0, w - (power - cp) * rep_s)
                 else:
-                    w = w_prime - (w_prime - w) * math.exp(-(cp - power) * rep_s / w_prime)
+                    x = (cp - power) * rep_s / w_prime
+                    w += (w_prime - w) * 12.0 * x / (12.0 + x * (6.0 + x))
                 if w < c.WEAR_FRAC * w_prime:
                     wear += c.WEAR_PER_MIN * rep_s / 60.0 * (1.0 - w / (c.WEAR_FRAC * w_prime))
                     cp = who[CP] * (1.0 - min(c.WEAR_MAX, wear))
@@ -275,7 +275,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                 done += 1
                 done_here += 1
             begun += done_here
-            rir_end = _reps_in_reserve(b, k, n_r)
+            rir_end = _reps_in_reserve(b, per_k, n_r)
             if not steady and done_here > 0 and not stop and deadline - t > c.LAST_PUSH_S:
                 last = s == n_seg - 1 and begun >= reps
                 if not last:

@@ -30,7 +30,7 @@ from sorvek.core.candidates import Bench, build_menu
 from sorvek.core.constants import NEAR_EQUAL_FRAC
 from sorvek.core.forecast import draw_samples
 from sorvek.core.plan import Plan
-from sorvek.core.problem import Ints, Problem
+from sorvek.core.problem import Ints, Problem, typical_course
 
 MAX_SIMULATIONS = 6_000
 SEED = 1
@@ -42,6 +42,8 @@ GAIN_S = 0.05
 FINALISTS = 32
 FINAL_SAMPLES = 16
 KEPT_A_BATCH = 12
+# Scores count whole reps: what moves less than half of one is not worth remembering.
+HALF_A_REP = 0.5
 # Slowing down inside a set is for steady work; sets are slowed by rest, which gives more back.
 BROKEN_PACES = int(np.searchsorted(cand.PACE_GRID, 1.3)) + 1
 COARSE_RESTS = np.searchsorted(cand.REST_GRID, [2.0, 5.0, 10.0, 15.0, 25.0, 50.0])
@@ -194,9 +196,18 @@ class _Search:
         xs = np.stack([entry.x for entry in order])
         losses, values, _ = self.bench.evaluate(xs, draw_samples(self.bench.problem, FINAL_SAMPLES))
         best = int(np.argmin(losses))
-        limit = losses[best] + NEAR_EQUAL_FRAC * values[best]
+        limit = losses[best] + max(NEAR_EQUAL_FRAC * values[best], HALF_A_REP * self._rep_s(xs[best]))
         i = min(np.flatnonzero(losses <= limit).tolist(), key=lambda i: (_complexity(self.bench, xs[i]), losses[i]))
         return self._pruned(float(losses[i]), xs[i], float(limit))
+
+    def _rep_s(self, x: Ints) -> float:
+        """Return the typical seconds of the rep at which unfinished work ends; 0 for finished work."""
+        out = self.bench.evaluate(x[None])[2][0]
+        reps, seconds = typical_course(self.bench.problem)
+        if out[k.FINISHED] > 0:
+            return 0.0
+        at = min(int(np.searchsorted(reps, out[k.DONE], side="right")), len(reps) - 1)
+        return float((seconds[at] - seconds[at - 1]) / (reps[at] - reps[at - 1]))
 
     def _pruned(self, loss: float, x: Ints, limit: float) -> tuple[float, Ints]:
         """Leave out one thing to remember after the other while the mean loss stays within `limit`."""
@@ -252,7 +263,7 @@ def _complexity(bench: Bench, x: Ints) -> float:
             rule = bench.menu.rules[slot][row[RULE + late]]
             sets = bench.menu.length[slot, row[RULE + late]].max()
             total += 0.3 * (min(sets, 6) - 1) + 0.3 * max(0, len(set(rule.sizes)) - 2)
-            total += 0.5 * (row[PACE + late] > 0) + 0.5 * (row[WAIT + late] > 0)
+            total += 1.0 * (row[PACE + late] > 0) + 1.0 * (row[WAIT + late] > 0)
         total += 2.0 * changed
     return total
 
