@@ -8,10 +8,11 @@ import pytest
 from examples import TITLES, problem, typed
 from sorvek.core.batch import N_COLUMNS
 from sorvek.core.briefing import brief
-from sorvek.core.candidates import Bench, build_menu, set_rules
+from sorvek.core.candidates import Bench, build_menu
 from sorvek.core.plan import check_sets
 from sorvek.core.planner import plan_workout, search_plan
 from sorvek.core.problem import typical_course
+from sorvek.core.set_rules import set_rules
 from sorvek.core.timeline import run_plan
 
 NEAR_EQUAL = 1.005
@@ -56,7 +57,7 @@ def test_the_search_is_within_half_a_per_cent_of_exhaustive(text, tier):
     choices = []
     for slot, rules in enumerate(bench.menu.rules):
         styles = range(len(given_problem.course.slots[slot].movement.styles))
-        choices.append(list(itertools.product(range(len(rules)), range(14) if len(rules) > 1 else [5], styles)))
+        choices.append(list(itertools.product(range(len(rules)), range(15) if len(rules) > 1 else [5], styles)))
     xs = np.zeros((np.prod([len(c) for c in choices]), len(choices), N_COLUMNS), dtype=np.int64)
     for i, combination in enumerate(itertools.product(*choices)):
         for slot, (rule, rest, style) in enumerate(combination):

@@ -16,10 +16,12 @@ STUCK_WEIGHT = 0.05
 
 @compiled
 def _expand(x, seg_i, tables, choice_i, choice_f, grids):
-    ranks, seg_count, first, length, _, first_variant, least = tables
+    ranks, seg_count, first, length, _, first_variant, least, locked = tables
     rests, paces, waits = grids
     for s in range(seg_i.shape[0]):
         slot = seg_i[s, k.SLOT]
+        if locked[slot]:
+            continue
         late = 1 if ranks[s] > x[slot, CHANGE] else 0
         rule = x[slot, RULE + late]
         choice_i[s, k.FIRST_SIZE] = first[slot, rule, seg_count[s]]
@@ -97,3 +99,75 @@ def evaluate(xs, tables, problem, grids, samples, goal, prices, scratch, choice_
             values[i] += value / us.shape[0]
             if j == 0:
                 outs[i, :] = out
+
+
+@compiled
+def anneal(
+    x,
+    moves,
+    steps,
+    heat,
+    rng,
+    tables,
+    problem,
+    grids,
+    athlete,
+    goal,
+    prices,
+    scratch,
+    choice_i,
+    choice_f,
+    visited,
+):
+    """Walk from `x` by one to three random moves at a time, accepting worse plans less and less often.
+
+    The best candidate ends up in visited[0], the latest accepted ones behind it; returns how many were
+    accepted. Simulated annealing (Kirkpatrick et al. 1983) with a geometric schedule.
+    """
+    seg_i, seg_f, variants = problem
+    course_reps, course_s, open_ended, end_s = goal
+    no_marks = np.zeros((0, 2))
+    no_log = np.zeros((0, 1))
+    out = np.zeros(k.N_OUT)
+    y = x.copy()
+    loss = best = np.inf
+    accepted = 0
+    room = visited.shape[0] - 1
+    for step in range(steps):
+        y[:] = x
+        draw = rng.random()
+        for _ in range(0 if step == 0 else 1 if draw < 0.5 else 2 if draw < 0.8 else 3):
+            move = rng.integers(0, moves.shape[0])
+            slot, column, low, high = moves[move, 0], moves[move, 1], moves[move, 2], moves[move, 3]
+            if rng.random() < 0.5:
+                y[slot, column] = rng.integers(low, high + 1)
+            else:
+                step_by = rng.integers(1, 3) * (1 if rng.random() < 0.5 else -1)
+                y[slot, column] = min(high, max(low, y[slot, column] + step_by))
+        _expand(y, seg_i, tables, choice_i, choice_f, grids)
+        simulate(
+            seg_i,
+            seg_f,
+            variants,
+            athlete[0],
+            athlete[1],
+            choice_i,
+            choice_f,
+            tables[4],
+            scratch,
+            out,
+            no_marks,
+            no_log,
+        )
+        new, _ = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], prices[1])
+        warmth = heat[0] * (heat[1] / heat[0]) ** (step / steps)
+        if new < loss or rng.random() < np.exp((loss - new) / warmth):
+            x[:] = y
+            loss = new
+            if room > 0:
+                visited[1 + accepted % room] = y
+            accepted += 1
+            if new < best:
+                best = new
+                visited[0] = y
+    return accepted

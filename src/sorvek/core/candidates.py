@@ -4,17 +4,17 @@ A candidate is a row of small integers for every slot (columns in `batch`): indi
 into the slot's table of set rules. Early and late values differ only behind the slot's change of scheme.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from sorvek.core import kernel as k
-from sorvek.core.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, evaluate
+from sorvek.core.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, anneal, evaluate
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule
-from sorvek.core.problem import Floats, Ints, Problem, typical_course
+from sorvek.core.problem import Floats, Ints, Problem, choices, typical_course
+from sorvek.core.set_rules import set_rules
 from sorvek.core.workout import Form
-
-NO_CHANGE = 1_000_000
 
 REST_GRID = np.array([0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 35.0, 50.0])
 LEAST_REST_S = 2.0
@@ -25,6 +25,7 @@ NOMINAL_PRICES_S = (1.0, 15.0)
 SAMPLED_PRICES_S = (0.2, 3.0)
 PACE_GRID = np.array([1.0, 1.05, 1.1, 1.15, 1.2, 1.3, 1.4, 1.5, 1.75, 2.0])
 WAIT_GRID = np.array([0.0, 3.0, 6.0, 10.0, 15.0, 25.0])
+VISITED = 48  # candidates remembered from one random walk
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,51 +46,14 @@ class Menu:
     rounds: tuple[int, ...]
 
 
-def _descending(count: int, sets: int) -> SetRule | None:
-    """Return a staircase of `sets` falling sets that adds up to `count`, None where none fits."""
-    base = count - sets * (sets - 1) // 2
-    smallest, extra = divmod(base, sets)
-    if smallest < 1:
-        return None
-    return SetRule(tuple(smallest + sets - 1 - i + (1 if i < extra else 0) for i in range(sets)))
-
-
-def even_rule(count: int, sets: int) -> SetRule:
-    """Return `sets` sets as even as whole reps allow, larger ones first, in the form a coach would say."""
-    small, larger = divmod(count, sets)
-    if sets >= count or sets == 1:
-        return SetRule(then=1) if sets > 1 else UNBROKEN
-    if small == 1:
-        return SetRule((2,) * larger, 1)
-    if sets > 4 and -(-count // -(-count // sets)) == sets:
-        return SetRule(then=-(-count // sets))
-    return SetRule((small + 1,) * larger + (small,) * (sets - larger))
-
-
-def set_rules(counts: list[int]) -> tuple[SetRule, ...]:
-    """Return the set rules worth trying for a slot with these counts, unbroken first, singles last."""
-    most = max(counts)
-    if len(set(counts)) > 1:
-        sizes = sorted({-(-most // sets) for sets in range(2, 13)} | {2, 3, 4, 5}, reverse=True)
-        return (UNBROKEN, *(SetRule(then=size) for size in sizes if 1 < size < most), SetRule(then=1))
-    even = [even_rule(most, sets) for sets in (1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 15) if sets < most]
-    big = [
-        SetRule((first, most - first)) for first in {round(most * s) for s in (0.6, 0.7, 0.8)} if 0 < first < most
-    ]
-    stairs = [rule for sets in (3, 4, 5, 6) if (rule := _descending(most, sets)) and most >= 6]
-    unique = dict.fromkeys([*even, *big, *stairs, SetRule(then=1)])
-    return tuple(unique) if most > 1 else (UNBROKEN,)
-
-
-def build_menu(problem: Problem, extra: dict[int, tuple[SetRule, ...]] | None = None) -> Menu:
-    """Return the menu for a problem; `extra` adds rules for some slots."""
+def build_menu(problem: Problem, allowed: Callable[[list[int]], tuple[SetRule, ...]] = set_rules) -> Menu:
+    """Return the menu for a problem; `allowed` gives the set rules for the counts of a slot."""
     course = problem.course
     counts = [sorted({s.reps for s in course.segments_of(i)}) for i in range(len(course.slots))]
     rules = []
     for slot in range(len(course.slots)):
         steady = problem.variants[problem.first_variant[slot], k.STEADY] > 0
-        own = (UNBROKEN,) if steady else set_rules([s.reps for s in course.segments_of(slot)])
-        rules.append(tuple(dict.fromkeys([*own, *(extra or {}).get(slot, ())])))
+        rules.append((UNBROKEN,) if steady else allowed([s.reps for s in course.segments_of(slot)]))
     shape = (len(rules), max(map(len, rules)), max(map(len, counts)))
     first, length = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
     least_rest_s = np.full(shape[:2], LEAST_REST_S)
@@ -117,21 +81,29 @@ def build_menu(problem: Problem, extra: dict[int, tuple[SetRule, ...]] | None = 
 
 
 class Bench:
-    """Evaluates candidates of one problem, counting simulations; holds the scratch the kernel needs."""
+    """Evaluates candidates of one problem, counting simulations; holds the scratch the kernel needs.
 
-    def __init__(self, problem: Problem, menu: Menu) -> None:
-        self.problem, self.menu = problem, menu
+    `kept` holds the phases of slots a coach has locked: candidates say nothing about those.
+    """
+
+    def __init__(self, problem: Problem, menu: Menu, kept: dict[int, tuple[Phase, ...]] | None = None) -> None:
+        self.problem, self.menu, self.kept = problem, menu, kept or {}
         self.simulations = 0
-        n_seg = len(problem.course.segments)
         deadline = float(problem.seg_f[-1, k.DEADLINE])
+        plain = ((Phase(None, Scheme()),),) * len(menu.rules)
+        fixed = choices(problem, Plan(tuple(self.kept.get(slot, plain[slot]) for slot in range(len(plain)))))
+        # What is locked is written once; its set sizes lie behind those of the menu.
+        self._ints, self._floats = fixed.ints.copy(), fixed.floats.copy()
+        self._ints[:, k.FIRST_SIZE] += len(menu.sizes)
         self._tables = (
             menu.ranks,
             menu.seg_count,
             menu.first,
             menu.length,
-            menu.sizes,
+            np.concatenate([menu.sizes, fixed.sizes]),
             np.array(problem.first_variant, dtype=np.int64),
             menu.least_rest_s,
+            np.array([slot in self.kept for slot in range(len(plain))]),
         )
         self._arrays = (problem.seg_i, problem.seg_f, problem.variants)
         self._grids = (REST_GRID, PACE_GRID, WAIT_GRID)
@@ -141,8 +113,6 @@ class Bench:
         course_reps, course_s = typical_course(problem)
         self._goal = (course_reps, course_s, open_ended or not timed, end_s)
         self._scratch = np.zeros((k.SCRATCH_ROWS, problem.n_resources))
-        self._ints = np.zeros((n_seg, 3), dtype=np.int64)
-        self._floats = np.zeros((n_seg, 3))
         self.nominal = (problem.unbroken[None, :], problem.who[None, :])
 
     def evaluate(self, xs: Ints, samples: tuple[Floats, Floats] | None = None) -> tuple[Floats, Floats, Floats]:
@@ -168,6 +138,33 @@ class Bench:
         )
         return losses, values, outs
 
+    def anneal(self, x: Ints, moves: Ints, steps: int, heat: tuple[float, float], rng: np.random.Generator) -> Ints:
+        """Return the candidates accepted on a slowly cooling random walk from `x`, the best one first.
+
+        Shapes: x (slots, columns); moves (m, 4) of slot, column, lowest and highest value; heat: first and
+        last temperature in seconds.
+        """
+        visited = np.repeat(x[None], VISITED + 1, axis=0)
+        count = anneal(
+            x.copy(),
+            moves,
+            steps,
+            heat,
+            rng,
+            self._tables,
+            self._arrays,
+            self._grids,
+            (self.nominal[0][0], self.nominal[1][0]),
+            self._goal,
+            NOMINAL_PRICES_S,
+            self._scratch,
+            self._ints,
+            self._floats,
+            visited,
+        )
+        self.simulations += steps
+        return visited[: min(count, VISITED) + 1]
+
     def _scheme(self, slot: int, row: list[int], late: int, style: str) -> Scheme:
         rule = self.menu.rules[slot][row[RULE + late]]
         rest_s = max(float(REST_GRID[row[REST + late]]), float(self.menu.least_rest_s[slot, row[RULE + late]]))
@@ -179,6 +176,9 @@ class Bench:
         """Return a candidate as a plan."""
         slots: list[tuple[Phase, ...]] = []
         for slot, row in enumerate(x.tolist()):
+            if slot in self.kept:
+                slots.append(self.kept[slot])
+                continue
             # The usual style goes without saying.
             style = self.problem.course.slots[slot].movement.styles[row[STYLE]].name if row[STYLE] else ""
             early, late = (self._scheme(slot, row, i, style) for i in (0, 1))

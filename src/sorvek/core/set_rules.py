@@ -1,0 +1,101 @@
+"""Which ways of breaking a count are worth trying, in general and by the schools of breaking sets."""
+
+from enum import StrEnum
+
+from sorvek.core.plan import UNBROKEN, SetRule
+
+
+class School(StrEnum):
+    """The schools of breaking sets, and of spreading pace."""
+
+    EVEN = "even sets"
+    BIG_FIRST = "big then small"
+    DESCENDING = "descending"
+    SINGLES = "quick singles"
+    UNBROKEN = "unbroken"
+    PROBE = "probe and adapt"
+    EVEN_PACE = "even pace"
+    HOLD_BACK = "hold back"
+    BANK_EARLY = "bank early"
+
+
+PACE_SCHOOLS = (School.EVEN_PACE, School.HOLD_BACK, School.BANK_EARLY)
+SET_SCHOOLS = tuple(school for school in School if school not in PACE_SCHOOLS)
+
+
+def descending_rule(count: int, sets: int) -> SetRule | None:
+    """Return a staircase of `sets` falling sets that adds up to `count`, None where none fits."""
+    base = count - sets * (sets - 1) // 2
+    smallest, extra = divmod(base, sets)
+    if smallest < 1:
+        return None
+    return SetRule(tuple(smallest + sets - 1 - i + (1 if i < extra else 0) for i in range(sets)))
+
+
+def even_rule(count: int, sets: int) -> SetRule:
+    """Return `sets` sets as even as whole reps allow, larger ones first, in the form a coach would say."""
+    small, larger = divmod(count, sets)
+    if sets >= count or sets == 1:
+        return SetRule(then=1) if sets > 1 else UNBROKEN
+    if small == 1:
+        return SetRule((2,) * larger, 1)
+    if sets > 4 and -(-count // -(-count // sets)) == sets:
+        return SetRule(then=-(-count // sets))
+    return SetRule((small + 1,) * larger + (small,) * (sets - larger))
+
+
+def _even(counts: list[int]) -> list[SetRule]:
+    most = max(counts)
+    if len(set(counts)) > 1:
+        sizes = sorted({-(-most // sets) for sets in range(2, 13)} | {2, 3, 4, 5}, reverse=True)
+        return [UNBROKEN, *(SetRule(then=size) for size in sizes if 1 < size < most)]
+    return [even_rule(most, sets) for sets in (1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 15) if sets < most]
+
+
+def _big_first(count: int) -> list[SetRule]:
+    firsts = sorted({round(count * share) for share in (0.6, 0.7, 0.8)}, reverse=True)
+    return [SetRule((first, count - first)) for first in firsts if 0 < count - first < first]
+
+
+def _stairs(count: int) -> list[SetRule]:
+    if count < 6:
+        return []
+    return [rule for sets in (3, 4, 5, 6) if (rule := descending_rule(count, sets))]
+
+
+def _probe(count: int) -> list[SetRule]:
+    if count < 4:
+        return []
+    ones_and_twos = tuple(2 if i % 2 else 1 for i in range(count))
+    sizes: list[int] = []
+    while sum(sizes) + ones_and_twos[len(sizes)] <= count:
+        sizes.append(ones_and_twos[len(sizes)])
+    tail = [1] * (count - sum(sizes))
+    return [SetRule((*sizes, *tail)), SetRule((1,), 2)]
+
+
+def set_rules(counts: list[int]) -> tuple[SetRule, ...]:
+    """Return the set rules worth trying for a slot with these counts, unbroken first, singles last.
+
+    Listed sizes belong to one count: where counts differ only rules that fit any count are on the menu.
+    """
+    most = max(counts)
+    if most == 1:
+        return (UNBROKEN,)
+    one_count = len(set(counts)) == 1
+    listed = [*_big_first(most), *_stairs(most)] if one_count else []
+    return tuple(dict.fromkeys([UNBROKEN, *_even(counts), *listed, SetRule(then=1)]))
+
+
+def school_rules(school: School, counts: list[int]) -> tuple[SetRule, ...]:
+    """Return the set rules of a school for a slot; unbroken where the school has nothing for so few reps."""
+    most = max(counts)
+    one_count = len(set(counts)) == 1
+    if most == 1 or school is School.UNBROKEN:
+        return (UNBROKEN,)
+    if school is School.SINGLES:
+        return (SetRule(then=1),)
+    if school is School.EVEN or not one_count:
+        return tuple(rule for rule in _even(counts) if rule != UNBROKEN) or (SetRule(then=1),)
+    own = {School.BIG_FIRST: _big_first, School.DESCENDING: _stairs, School.PROBE: _probe}[school](most)
+    return tuple(own) or (UNBROKEN,)
