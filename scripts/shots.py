@@ -17,6 +17,7 @@ VIEWS = (
     ("week", "/", "light"),
     ("read", "/workouts/2/read", "light"),
     ("break", "/workouts/1/break/2", "light"),
+    ("schools", "/workouts/1/break/2", "light"),
     ("break-dark", "/workouts/2/break/7", "dark"),
 )
 FLAGS = [
@@ -44,6 +45,9 @@ def main() -> None:
                 page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme)
                 page.goto(f"http://127.0.0.1:{server.effective_port}{path}")
                 page.evaluate("document.fonts.ready")
+                if name == "schools":
+                    page.get_by_role("button", name="Compare schools").click()
+                    page.get_by_role("cell", name="quick singles").scroll_into_view_if_needed()
                 page.screenshot(path=OUT / f"{name}.png", full_page=False)
                 page.close()
             browser.close()

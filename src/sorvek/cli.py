@@ -8,6 +8,8 @@ from typing import NoReturn
 import click
 
 from sorvek.core.errors import CoreError
+from sorvek.core.plan import Phase
+from sorvek.core.set_rules import School
 
 
 def _refuse(error: CoreError) -> NoReturn:
@@ -65,28 +67,54 @@ def read(file: Path, as_json: bool) -> None:
 @click.option(
     "--sets", multiple=True, metavar="N=SETS", help="Your own sets for the N-th movement: --sets '1=8/7 r6'."
 )
+@click.option("--keep", multiple=True, metavar="N=SETS", help="Lock the N-th movement and plan the rest around it.")
+@click.option(
+    "--school", type=click.Choice([s.value.replace(" ", "-") for s in School]), help="Plan by one school."
+)
+@click.option("--schools", is_flag=True, help="Set all schools beside the plan.")
 @click.option("--json", "as_json", is_flag=True, help="Print data instead of text.")
-def plan(file: Path, athlete: Path, sets: tuple[str, ...], as_json: bool) -> None:
+def plan(
+    file: Path, athlete: Path, as_json: bool, schools: bool, school: str | None, **typed: tuple[str, ...]
+) -> None:
     """Print a plan for one athlete: sets, rests, splits, forecast."""
     from sorvek.core.athlete_file import read_athlete
     from sorvek.core.briefing import brief, briefing_data, problem_for
     from sorvek.core.notation import parse_workout
     from sorvek.core.planner import plan_workout
-    from sorvek.core.shorthand import parse_shorthand
-    from sorvek.printing import briefing_text
+    from sorvek.core.schools import compare_schools, school_plan
+    from sorvek.printing import advice_data, advice_text, briefing_text
 
     try:
         problem = problem_for(parse_workout(_text(file)), read_athlete(_text(athlete)))
-        chosen = plan_workout(problem).plan
-        for entry in sets:
-            number, _, text = entry.partition("=")
-            if not number.strip().isdigit() or not 1 <= int(number) <= len(chosen.slots):
-                raise click.BadParameter(f"“{entry}”: give 1 to {len(chosen.slots)} = sets", param_hint="--sets")
-            chosen = chosen.with_slot(int(number) - 1, parse_shorthand(text))
+        count = len(problem.course.slots)
+        chosen = plan_workout(problem, kept=_numbered(typed["keep"], count, "--keep")).plan
+        if school:
+            chosen = school_plan(problem, School(school.replace("-", " ")), chosen)
+        for slot, phases in _numbered(typed["sets"], count, "--sets").items():
+            chosen = chosen.with_slot(slot, phases)
         briefing = brief(problem, chosen)
+        others = compare_schools(problem, chosen) if schools else ()
     except CoreError as error:
         _refuse(error)
-    click.echo(json.dumps(briefing_data(briefing), indent=2) if as_json else briefing_text(briefing))
+    if as_json:
+        click.echo(json.dumps({**briefing_data(briefing), **advice_data(briefing, others)}, indent=2))
+    else:
+        click.echo(briefing_text(briefing) + "\n" + advice_text(briefing, others))
+
+
+def _numbered(entries: tuple[str, ...], count: int, option: str) -> dict[int, tuple[Phase, ...]]:
+    """Return phases by slot from entries such as `2=8/7 r6`, movements counted from 1."""
+    from sorvek.core.shorthand import parse_shorthand
+
+    found = {}
+    for entry in entries:
+        number, _, text = entry.partition("=")
+        if not number.strip().isdigit() or not 1 <= int(number) <= count:
+            raise click.BadParameter(
+                f"“{entry}”: give a movement from 1 to {count}, as 1=8/7 r6", param_hint=option
+            )
+        found[int(number) - 1] = parse_shorthand(text)
+    return found
 
 
 def _serve(data: Path, host: str, port: int, demo: bool) -> None:

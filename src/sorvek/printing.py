@@ -1,8 +1,14 @@
 """Read-outs and plans as plain text and data for the shell."""
 
+from collections.abc import Sequence
+from dataclasses import asdict
+
 from sorvek.core.briefing import Briefing, score_text
+from sorvek.core.exchange import exchange_rates, milestones, must_be_true
+from sorvek.core.explain import recommendation
 from sorvek.core.quantities import clock, plain
 from sorvek.core.readout import Readout
+from sorvek.core.schools import SchoolResult
 from sorvek.core.shorthand import shorthand
 from sorvek.core.timeline import ScoreKind
 
@@ -64,4 +70,55 @@ def briefing_text(briefing: Briefing) -> str:
         )
     if briefing.warnings:
         lines += ["", "Watch", *(f"  {warning}" for warning in briefing.warnings)]
+    return "\n".join(lines)
+
+
+def advice_data(briefing: Briefing, schools: Sequence[SchoolResult]) -> dict[str, object]:
+    """Return reason, exchange rates, milestones and schools as data."""
+    problem = briefing.problem
+    return {
+        "reason": recommendation(briefing),
+        "exchange": [
+            {name: round(value, 2) if isinstance(value, float) else value for name, value in asdict(row).items()}
+            for row in exchange_rates(problem, briefing.plan)
+        ],
+        "milestones": [asdict(m) for m in milestones(problem, briefing.timeline)],
+        "to_finish": must_be_true(problem, briefing.timeline),
+        "schools": [
+            {
+                "school": result.school.value,
+                "value": round(result.briefing.timeline.score.value, 1),
+                "kind": result.briefing.timeline.score.kind.value,
+                "p10": round(result.briefing.band.p10, 1),
+                "p90": round(result.briefing.band.p90, 1),
+                "schemes": [shorthand(phases) for phases in result.briefing.plan.slots],
+                "verdict": result.verdict,
+            }
+            for result in schools
+        ],
+    }
+
+
+def advice_text(briefing: Briefing, schools: Sequence[SchoolResult]) -> str:
+    """Return reason, exchange rates, milestones and schools as lines of text."""
+    problem = briefing.problem
+    lines = ["", "Why", f"  {recommendation(briefing)}"]
+    lines += [f"  {line}" for line in (must_be_true(problem, briefing.timeline),) if line]
+    lines += ["", "Where a second comes cheap"]
+    rates = exchange_rates(problem, briefing.plan)
+    width = max(len(row.label) for row in rates)
+    for row in rates:
+        lines.append(
+            f"  {row.label:<{width}}  5 % faster wins {row.pace_won:+.1f} {row.unit}"
+            f"  ·  20 % less rest {row.rest_won:+.1f} {row.unit}"
+        )
+    goals = milestones(problem, briefing.timeline)
+    if goals:
+        lines += ["", "Milestones"]
+        lines += [f"  {m.target}: {m.pace_s:.1f} {m.unit}{'  (in the plan)' if m.held else ''}" for m in goals]
+    if schools:
+        lines += ["", "Schools"]
+        for result in schools:
+            score = score_text(result.briefing.timeline.score, briefing.course)
+            lines.append(f"  {result.school.value:<16} {score:<20} {result.verdict}")
     return "\n".join(lines)

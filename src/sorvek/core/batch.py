@@ -11,7 +11,6 @@ from sorvek.core.kernel import simulate
 RULE, RULE_LATE, REST, REST_LATE, PACE, PACE_LATE, WAIT, WAIT_LATE, STYLE, CHANGE, N_COLUMNS = range(11)
 
 TIE_WEIGHT = 0.02
-STUCK_WEIGHT = 0.05
 
 
 @compiled
@@ -51,8 +50,8 @@ def progress_s(done, partial, course_reps, course_s):
 def loss_s(out, course_reps, course_s, open_ended, end_s, short_price_s, fail_price_s):
     """Return one result as seconds to be kept low, and the part of it that counts as its size.
 
-    Finished work counts its time; what is missing counts in typical seconds; a small weight on the
-    tie-break, or on the time until a rep that cannot be done, orders what is equal otherwise.
+    Finished work counts its time; what is missing counts in typical seconds on top of the cap; a small
+    weight on the tie-break orders what is equal otherwise.
     """
     penalty = short_price_s * out[k.SHORTFALL] + fail_price_s * out[k.FAILED]
     if out[k.FINISHED] > 0.0 and not open_ended:
@@ -61,7 +60,8 @@ def loss_s(out, course_reps, course_s, open_ended, end_s, short_price_s, fail_pr
     reached = progress_s(out[k.DONE], partial, course_reps, course_s)
     loss = end_s + course_s[-1] - reached + penalty + TIE_WEIGHT * out[k.TIE_TIME]
     if out[k.STUCK] > 0.0:
-        return loss + STUCK_WEIGHT * out[k.STUCK], STUCK_WEIGHT * out[k.STUCK]
+        # Who meets a rep that cannot be done has the time left over: reaching it early is all that counts.
+        return loss - end_s + out[k.STUCK], out[k.STUCK]
     return loss, max(1.0, min(reached, out[k.TIME]))
 
 

@@ -223,9 +223,10 @@ class _Search:
             xs = self._simpler(x)
             if not len(xs):
                 return loss, x
-            losses, _, outs = self.bench.evaluate(xs, samples)
-            clean = outs[:, k.FAILED] <= self.bench.evaluate(x[None])[2][0, k.FAILED]
-            good = np.flatnonzero((losses <= limit) & clean).tolist()
+            losses = self.bench.evaluate(xs, samples)[0]
+            failed = self.bench.evaluate(xs)[2][:, k.FAILED]
+            now_failed = self.bench.evaluate(x[None])[2][0, k.FAILED]
+            good = np.flatnonzero((losses <= limit) & (failed <= now_failed)).tolist()
             if not good:
                 return loss, x
             i = min(good, key=lambda i: (_complexity(self.bench, xs[i]), losses[i]))
@@ -233,22 +234,27 @@ class _Search:
 
     def _simpler(self, x: Ints) -> Ints:
         """Return the neighbours of `x` with less to remember."""
-        xs = []
+        xs: dict[bytes, Ints] = {}
+        now = _complexity(self.bench, x) - 1e-9
+
+        def offer(y: Ints) -> None:
+            if _complexity(self.bench, y) < now:
+                xs[y.tobytes()] = y
+
         for slot, domain in enumerate(self.domains):
-            moves: list[Columns] = [[(PACE, np.zeros(1, dtype=np.int64))], [(WAIT, np.zeros(1, dtype=np.int64))]]
-            if RULE in domain:
-                moves += [[(RULE, domain[RULE])], [(REST, domain[REST])]]
-            for columns in moves:
-                xs += list(_grid(x, slot, columns))
-                xs += list(_same_late(_grid(x, slot, columns), slot))
-            swapped = x[None].copy()
+            offer(_same_late(x[None].copy(), slot)[0])
+            late_only = x.copy()
             for early, late in LATE.items():
-                swapped[:, slot, early] = swapped[:, slot, late]
-            xs.append(swapped[0])
-        limit = _complexity(self.bench, x) - 1e-9
-        return (
-            np.stack(kept) if (kept := [y for y in xs if _complexity(self.bench, y) < limit]) else np.stack(xs)[:0]
-        )
+                late_only[slot, early] = late_only[slot, late]
+            offer(late_only)
+            for column in (PACE, WAIT, PACE_LATE, WAIT_LATE):
+                plain = x.copy()
+                plain[slot, column] = 0
+                offer(plain)
+            for column in (RULE, RULE_LATE):
+                for y in _grid(x, slot, [(column, domain[RULE])]) if RULE in domain else ():
+                    offer(y)
+        return np.stack(list(xs.values())) if xs else np.empty((0, *x.shape), dtype=np.int64)
 
 
 def _complexity(bench: Bench, x: Ints) -> float:

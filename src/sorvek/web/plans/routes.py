@@ -10,12 +10,15 @@ from werkzeug.datastructures import MultiDict
 from sorvek.core.athlete_file import read_athlete
 from sorvek.core.briefing import Briefing, brief, problem_for, score_text
 from sorvek.core.errors import CoreError
+from sorvek.core.exchange import exchange_rates, milestones, must_be_true
+from sorvek.core.explain import recommendation
 from sorvek.core.movements import TIERS
 from sorvek.core.notation import parse_workout
 from sorvek.core.plan import Phase, Plan, check_sets
 from sorvek.core.planner import plan_workout
 from sorvek.core.problem import Problem
 from sorvek.core.quantities import clock
+from sorvek.core.schools import compare_schools
 from sorvek.core.shorthand import parse_shorthand, shorthand
 from sorvek.core.timeline import ScoreKind
 from sorvek.figures.pace_tape import pace_tape
@@ -68,6 +71,7 @@ def _board(briefing: Briefing, recommended: Briefing) -> str:
         score=score_text(briefing.timeline.score, briefing.course),
         band=_band_words(briefing),
         against=_against(briefing, recommended),
+        reason=recommendation(briefing),
     )
 
 
@@ -180,6 +184,34 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     response = jsonify(html=_board(brief(problem, plan), brief(problem, computed)))
     response.headers["Server-Timing"] = f"plan;dur={1000 * (time.perf_counter() - begun):.1f}"
     return response
+
+
+@bp.post("/<int:athlete_id>/advice")
+def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Return schools, exchange rates and milestones for the sets in the form: half a second of work."""
+    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    problem, computed = _recommended(saved.text, athlete.data)
+    plan, errors = _typed(problem, computed, request.form)
+    if errors:
+        return jsonify(errors=errors), 422
+    briefing = brief(problem, plan)
+    html = render_template(
+        "plans/_advice.html",
+        own=(score_text(briefing.timeline.score, briefing.course), _band_words(briefing)),
+        schools=[
+            (
+                r.school.value,
+                score_text(r.briefing.timeline.score, r.briefing.course),
+                _band_words(r.briefing),
+                r.verdict,
+            )
+            for r in compare_schools(problem, plan)
+        ],
+        rates=exchange_rates(problem, plan),
+        goals=milestones(problem, briefing.timeline),
+        to_finish=must_be_true(problem, briefing.timeline),
+    )
+    return jsonify(html=html)
 
 
 @bp.post("/<int:athlete_id>")

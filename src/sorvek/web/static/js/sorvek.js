@@ -64,6 +64,7 @@ document.addEventListener("alpine:init", () => {
 
   Alpine.data("breaker", () => ({
     send: latest(),
+    ask: latest(),
     inputs() { return Array.from(this.$refs.form.querySelectorAll("input[data-computed]")); },
     async preview() {
       const begun = performance.now();
@@ -81,6 +82,19 @@ document.addEventListener("alpine:init", () => {
       this.$refs.board.innerHTML = answer.data.html;
       this.$root.dataset.redrawMs = (performance.now() - begun).toFixed(1);
     },
+    async compare() {
+      const button = this.$refs.compare;
+      const words = button.textContent;
+      button.disabled = true;
+      button.textContent = "Trying nine schools …";
+      const answer = await this.ask(button.dataset.url, new FormData(this.$refs.form));
+      button.disabled = false;
+      button.textContent = words;
+      if (answer && answer.ok) {
+        this.$refs.advice.innerHTML = answer.data.html;
+        this.$refs.advice.scrollIntoView({ block: "nearest" });
+      }
+    },
     computed() {
       this.inputs().forEach((input) => { input.value = input.dataset.computed; });
       this.preview();
@@ -91,6 +105,7 @@ document.addEventListener("alpine:init", () => {
     },
     key(event) {
       if (!plainKey(event)) return;
+      if (event.key === "c") this.compare();
       if (event.key === "j") location.assign(this.$root.dataset.next);
       if (event.key === "k") location.assign(this.$root.dataset.previous);
       if (event.key === "e") {

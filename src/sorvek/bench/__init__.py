@@ -3,19 +3,23 @@
 import json
 import platform
 import statistics
+import tempfile
 import time
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from importlib.resources import files
 from pathlib import Path
 
+import numpy as np
+
+from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.athlete import Athlete
 from sorvek.core.briefing import brief, problem_for
-from sorvek.core.forecast import forecast
+from sorvek.core.forecast import draw_samples, forecast
 from sorvek.core.movements import TIERS
 from sorvek.core.notation import parse_workout
 from sorvek.core.planner import plan_workout
-from sorvek.core.problem import Problem
+from sorvek.core.problem import Problem, choices
 from sorvek.core.timeline import run_plan
 from sorvek.core.warm import warm_up
 
@@ -64,6 +68,42 @@ def _speed(problems: list[Problem], repeats: int) -> list[Figure]:
     ]
 
 
+def _against_c(problems: list[Problem], repeats: int) -> list[Figure]:
+    """Time kernel and C twin in turn on the same 400 samples, and compare their results."""
+    with tempfile.TemporaryDirectory() as folder:
+        twin = build_twin(Path(folder))
+        if twin is None:
+            return []
+        ratios, apart, kernel_us = [], [], []
+        for problem in problems:
+            chosen = choices(problem, plan_workout(problem, effort=0.1).plan)
+            us, whos = draw_samples(problem)
+            args = (problem, chosen, us, whos)
+            apart.append(float(np.abs(run_kernel(*args) - run_twin(twin, *args)).max()))
+            for _ in range(3 * repeats):
+                ours, theirs = _ms(lambda a=args: run_kernel(*a)), _ms(lambda a=args: run_twin(twin, *a))
+                ratios.append(ours / theirs)
+                kernel_us.append(1000 * ours / len(us))
+    return [
+        _figure("one simulation", kernel_us, "", "µs"),
+        _figure("kernel over its C twin (-O3 -march=native)", ratios, "<= 1.3", "ratio"),
+        _figure("largest difference of their results", apart, "rounding", "s/reps"),
+    ]
+
+
+def _quality(problems: list[Problem]) -> list[Figure]:
+    try:
+        from sorvek.bench.quality import exhaustive_gap_percent, optimiser_gap_percent, small_problems
+    except ImportError:
+        return []  # scipy comes with the development environment only
+    exhaustive = [exhaustive_gap_percent(problem) for problem in small_problems()]
+    optimiser = [optimiser_gap_percent(problem)[0] for problem in problems]
+    return [
+        _figure("worse than exhaustive search, small workouts", exhaustive, "<= 0.5", "%"),
+        _figure("worse than a global optimiser with 20x simulations", optimiser, "<= 0", "%"),
+    ]
+
+
 def _table(figures: list[Figure]) -> str:
     width = max(len(figure.name) for figure in figures)
     lines = [f"{'figure':<{width}}  {'median':>9}  {'worst':>9}  unit   runs  wanted"]
@@ -76,7 +116,9 @@ def _table(figures: list[Figure]) -> str:
 def run(quick: bool, out: Path) -> str:
     """Measure everything, save it as JSON, and return the table."""
     warm_up()
-    figures = _speed(demo_problems(), 1 if quick else 3)
+    problems, repeats = demo_problems(), 1 if quick else 3
+    figures = [*_speed(problems, repeats), *_against_c(problems, repeats)]
+    figures += [] if quick else _quality(problems)
     machine = {"python": platform.python_version(), "processor": platform.machine()}
     out.write_text(
         json.dumps({"machine": machine, "figures": [asdict(f) for f in figures]}, indent=2), encoding="utf-8"

@@ -1,0 +1,208 @@
+/* The kernel of core/kernel.py in C, step by step, to measure what its compilation from Python costs.
+ * Only `sorvek bench` builds and calls it. Array layouts: see core/kernel.py.
+ */
+#include <math.h>
+
+#define MAXR 9
+#include "constants.h" /* written by twin.py from core/constants.py */
+
+enum { REPS, TIE, SLOT, COUNT, N_SEG_I };
+enum { REST_BEFORE, OPENS, DEADLINE, N_SEG_F };
+enum { CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, WEIGHTS };
+enum { FIRST_SIZE, N_SIZES, VARIANT };
+enum { REST, PACE, LEAD };
+enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL, O_TIE_TIME, O_STUCK, O_N_TRIPS };
+
+typedef long long i64;
+static const double LONG_S = 1e8;
+
+static double ceiling(double f) { return 1.0 - CEILING_DROP * (1.0 - exp(-f / CEILING_SCALE)); }
+
+static double recover(double dt, double *b, double *f, int n, double w, double w_prime, double cp) {
+    double slow = 1.0 + TAU_SLOWING * (1.0 - w / w_prime), fade = exp(-dt / FATIGUE_TAU_S);
+    for (int r = 0; r < n; r++) {
+        double top = ceiling(f[r]);
+        if (b[r] < top) b[r] = top - (top - b[r]) * exp(-dt / (TAU[r] * slow));
+        f[r] *= fade;
+    }
+    return w_prime - (w_prime - w) * exp(-cp * dt / w_prime);
+}
+
+static double reserve(const double *b, const double *per_k, int n) {
+    double rir = 1e9;
+    for (int r = 0; r < n; r++) rir = fmin(rir, b[r] * per_k[r]);
+    return rir;
+}
+
+void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *variants, i64 n_col, const double *us,
+              const double *who, const i64 *choice_i, const double *choice_f, const i64 *sizes, double *out) {
+    int n = (int)n_col - WEIGHTS;
+    double b[MAXR], f[MAXR], k[MAXR], per_k[MAXR], open_[MAXR], top[MAXR];
+    for (int r = 0; r < n; r++) { b[r] = 1.0; f[r] = 0.0; top[r] = 1.0; }
+    double w_prime = who[1], w = w_prime, cp = who[0], wear = 0, t = 0, partial = 0, forced = 0, shortfall = 0, tie = 0;
+    double trips = 0, finished = 1, found_stuck = 0, deadline = 0;
+    i64 done = 0, failed = 0;
+    int stuck = 0, stop = 0;
+    for (i64 s = 0; s < n_seg; s++) {
+        deadline = seg_f[s * N_SEG_F + DEADLINE];
+        i64 v = choice_i[s * 3 + VARIANT];
+        const double *row = variants + v * n_col;
+        double u = us[v], cycle = row[CYCLE], setup = row[SETUP], single_s = row[SINGLE];
+        int steady = row[STEADY] > 0, kind = (int)row[POWER];
+        double coefficient = row[COEFFICIENT], pace = choice_f[s * 3 + PACE], rest_s = choice_f[s * 3 + REST];
+        double pause = seg_f[s * N_SEG_F + REST_BEFORE];
+        if (seg_f[s * N_SEG_F + OPENS] > t + pause) pause = seg_f[s * N_SEG_F + OPENS] - t;
+        pause = pause > 0 ? fmax(pause, setup) : setup + (s > 0 ? choice_f[s * 3 + LEAD] : 0.0);
+        w = recover(pause, b, f, n, w, w_prime, cp);
+        t += pause;
+        if (t >= deadline) { t = deadline; finished = 0; break; }
+        i64 reps = seg_i[s * N_SEG_I + REPS], begun = 0;
+        int was_single = 0;
+        for (i64 j = 0; j < choice_i[s * 3 + N_SIZES]; j++) {
+            i64 size = sizes[choice_i[s * 3 + FIRST_SIZE] + j];
+            if (size > reps - begun) size = reps - begun;
+            if (size <= 0) break;
+            int is_single = size == 1 && single_s > 0 && reps > 1;
+            double relief = is_single ? SINGLE_RELIEF : 1.0;
+            for (int r = 0; r < n; r++) {
+                double weight = row[WEIGHTS + r];
+                k[r] = weight * relief / fmax(u, 1e-6);
+                per_k[r] = k[r] > 0 ? 1.0 / k[r] : 1e12;
+                open_[r] = 12.0 * (1.0 - weight) * (1.0 - weight);
+            }
+            if (j > 0) {
+                double gap = rest_s > 0 ? rest_s + REST_SLIP_S * who[2] : 0.0;
+                gap += is_single && was_single ? single_s - cycle : setup;
+                if (deadline - t <= LAST_PUSH_S && reserve(b, per_k, n) >= 1.0) gap = is_single ? 0.0 : setup;
+                w = recover(gap, b, f, n, w, w_prime, cp);
+                t += gap;
+                if (t >= deadline) { t = deadline; finished = 0; stop = 1; break; }
+                if (!is_single) {
+                    double restart = RESTART_REPS * u / (u + RESTART_HALF_U);
+                    for (int r = 0; r < n; r++) b[r] = fmax(0.0, b[r] - restart * k[r]);
+                }
+            }
+            was_single = is_single;
+            i64 here = 0;
+            for (i64 i = 0; i < size; i++) {
+                double dear = 1.0;
+                if (row[SKILL] > 0) { double tired = 1.0 - w / w_prime; dear = 1.0 + row[SKILL] * tired * tired; }
+                double rir = reserve(b, per_k, n) / dear;
+                int tries = 0;
+                while (rir < 1.0 - FAIL_SLACK_REPS) {
+                    tries++;
+                    if (!steady && u >= 1.0 && tries == 1) {
+                        failed++;
+                        t += FAIL_CYCLES * cycle;
+                        for (int r = 0; r < n; r++) { b[r] = fmax(0.0, b[r] - dear * k[r]); f[r] += 2.0 * dear * k[r]; }
+                    }
+                    double room = 1e9;
+                    for (int r = 0; r < n; r++) if (k[r] > 0) room = fmin(room, ceiling(f[r]) / k[r]);
+                    room /= dear;
+                    if (u < 1.0 || tries > 60 || (room < 1.001 && deadline > LONG_S && tries > 3)) stuck = 1;
+                    else if (room < 1.001) {
+                        w = recover(20.0, b, f, n, w, w_prime, cp);
+                        t += 20.0;
+                        forced += 20.0;
+                    } else {
+                        double target = fmax(FAIL_READY_REPS, FAIL_READY_FRAC * room);
+                        if (steady) target = FAIL_READY_REPS;
+                        target = fmax(1.0005, fmin(target, 0.95 * room)) * dear;
+                        double slow = 1.0 + TAU_SLOWING * (1.0 - w / w_prime), wait = 0.0;
+                        for (int r = 0; r < n; r++) {
+                            double need = target * k[r];
+                            if (b[r] < need) {
+                                double c = ceiling(f[r]);
+                                wait = fmax(wait, TAU[r] * slow * log((c - b[r]) / fmax(c - need, 1e-9)));
+                            }
+                        }
+                        if (!steady) wait = fmax(wait, FAIL_REST_S);
+                        w = recover(wait, b, f, n, w, w_prime, cp);
+                        t += wait;
+                        forced += wait;
+                    }
+                    if (stuck || t >= deadline) { stop = 1; break; }
+                    rir = reserve(b, per_k, n) / dear;
+                }
+                if (stop) {
+                    finished = 0;
+                    if (deadline < LONG_S) { found_stuck = t; t = deadline; }
+                    break;
+                }
+                double rep_s = cycle * (deadline - t > LAST_PUSH_S ? pace : 1.0);
+                if (rir < GRIND_REPS) { double near = 1.0 - rir / GRIND_REPS; rep_s *= 1.0 + GRIND_SLOWING * near * near; }
+                if (w < BREATH_FRAC * w_prime) {
+                    double near = 1.0 - w / (BREATH_FRAC * w_prime);
+                    rep_s *= 1.0 + BREATH_SLOWING * near * near;
+                }
+                double power = kind == 0 ? coefficient / rep_s
+                             : kind == 1 ? coefficient / (rep_s * rep_s * rep_s)
+                                         : fmax(0.0, (3600.0 / rep_s - ERG_CAL_BASE_H) / ERG_CAL_W);
+                if ((power - cp) * rep_s > w) {
+                    rep_s = kind == 0 ? coefficient / cp
+                          : kind == 1 ? cbrt(coefficient / cp)
+                                      : 3600.0 / (ERG_CAL_W * cp + ERG_CAL_BASE_H);
+                    power = cp;
+                }
+                double trip_s = 0.0;
+                if (row[TRIPS] > 0) {
+                    double tired = 1.0 - w / w_prime;
+                    double p = TRIP_REPS_FRAC / fmax(u, 1.0) * (1.0 + TRIP_BREATH * tired * tired);
+                    trips += p;
+                    trip_s = p * (setup + TRIP_EXTRA_S);
+                }
+                if (t + rep_s + trip_s > deadline) {
+                    partial = (deadline - t) / (rep_s + trip_s);
+                    t = deadline;
+                    finished = 0;
+                    stop = 1;
+                    break;
+                }
+                double per_tau = rep_s / (1.0 + TAU_SLOWING * (1.0 - w / w_prime)), fade = 1.0 - rep_s / FATIGUE_TAU_S;
+                if (i % 8 == 0) for (int r = 0; r < n; r++) top[r] = ceiling(f[r]);
+                for (int r = 0; r < n; r++) {
+                    double cost = dear * k[r], x = per_tau * RATE[r], left = b[r] - cost;
+                    left += fmax(0.0, top[r] - left) * open_[r] * x / (12.0 + x * (6.0 + x));
+                    b[r] = fmax(0.0, left);
+                    f[r] = f[r] * fade + cost;
+                }
+                if (power > cp) w = fmax(0.0, w - (power - cp) * rep_s);
+                else {
+                    double x = (cp - power) * rep_s / w_prime;
+                    w += (w_prime - w) * 12.0 * x / (12.0 + x * (6.0 + x));
+                }
+                if (w < WEAR_FRAC * w_prime) {
+                    wear += WEAR_PER_MIN * rep_s / 60.0 * (1.0 - w / (WEAR_FRAC * w_prime));
+                    cp = who[0] * (1.0 - fmin(WEAR_MAX, wear));
+                }
+                t += rep_s + trip_s;
+                done++;
+                here++;
+            }
+            begun += here;
+            double rir_end = reserve(b, per_k, n);
+            if (!steady && here > 0 && !stop && deadline - t > LAST_PUSH_S && !(s == n_seg - 1 && begun >= reps))
+                shortfall += fmax(0.0, fmin(MARGIN_REPS, MARGIN_U_FRAC * u) - rir_end);
+            if (stop) break;
+        }
+        if (stop) break;
+        if (seg_i[s * N_SEG_I + TIE] > 0) tie = t;
+    }
+    out[O_TIME] = t;
+    out[O_DONE] = (double)done;
+    out[O_PARTIAL] = partial;
+    out[O_FINISHED] = finished;
+    out[O_FAILED] = (double)failed;
+    out[O_FORCED_S] = forced;
+    out[O_SHORTFALL] = shortfall;
+    out[O_TIE_TIME] = tie;
+    out[O_STUCK] = stuck ? (deadline > LONG_S ? t : found_stuck) : 0.0;
+    out[O_N_TRIPS] = trips;
+}
+
+void simulate_many(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *variants, i64 n_var, i64 n_col,
+                   const double *us, const double *whos, i64 count, const i64 *choice_i, const double *choice_f,
+                   const i64 *sizes, double *outs) {
+    for (i64 j = 0; j < count; j++)
+        simulate(seg_i, seg_f, n_seg, variants, n_col, us + j * n_var, whos + j * 3, choice_i, choice_f, sizes, outs + j * 10);
+}

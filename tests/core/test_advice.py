@@ -1,0 +1,175 @@
+"""Schools, exchange rates, milestones, tiers: what stands beside a recommendation."""
+
+import pytest
+
+from examples import problem, typed
+from sorvek.core.athlete import Athlete
+from sorvek.core.briefing import brief
+from sorvek.core.candidates import Bench, build_menu
+from sorvek.core.errors import SetsError
+from sorvek.core.exchange import exchange_rates, milestones, must_be_true
+from sorvek.core.explain import breakdown, recommendation, verdict
+from sorvek.core.planner import plan_workout, search_plan
+from sorvek.core.schools import compare_schools, school_plan
+from sorvek.core.set_rules import School, school_rules
+from sorvek.core.shorthand import parse_shorthand
+from sorvek.core.tiering import Outcome, capacity_band, find_crux, median_member, outcome
+from sorvek.core.timeline import run_plan
+
+
+@pytest.mark.parametrize(("title", "tier"), [("Breakwater", "building"), ("Two Lamps", "competing")])
+def test_every_school_is_scored_and_none_beats_the_recommendation_without_failing(title, tier):
+    """A school may be a little faster where it lets reps fail: the recommendation never does."""
+    given_problem = problem(title, tier)
+    best = plan_workout(given_problem).plan
+    own = run_plan(given_problem, best).score
+    results = compare_schools(given_problem, best)
+    assert {result.school for result in results} == set(School)
+    for result in results:
+        score = result.briefing.timeline.score
+        assert result.verdict
+        if result.briefing.timeline.failed_reps or score.kind is not own.kind:
+            continue
+        worse = own.value <= score.value * 1.02 if own.kind.value == "time" else own.value >= score.value / 1.02 - 1
+        assert worse, result.school
+
+
+def test_a_school_keeps_to_its_own_sets():
+    given_problem = problem("Breakwater")
+    recommended = plan_workout(given_problem).plan
+    assert school_plan(given_problem, School.SINGLES, recommended).slots[0][0].scheme.rule.sets(12) == (1,) * 12
+    big = school_plan(given_problem, School.BIG_FIRST, recommended).slots[0][0].scheme.rule.sets(12)
+    assert len(big) == 2
+    assert big[0] > big[1]
+    stairs = school_plan(given_problem, School.DESCENDING, recommended).slots[0][0].scheme.rule.sets(12)
+    assert list(stairs) == sorted(stairs, reverse=True)
+    for school in (School.EVEN, School.PROBE, School.BIG_FIRST, School.DESCENDING):
+        assert all(sum(rule.sets(15)) == 15 for rule in school_rules(school, [15]))
+
+
+def test_a_forced_break_is_explained_by_what_ran_out_and_when():
+    given_problem = problem("Breakwater", "building")
+    best = brief(given_problem, plan_workout(given_problem).plan)
+    hot = brief(given_problem, typed("unbroken", "unbroken", "unbroken"))
+    assert hot.timeline.failed_reps > 0
+    first = next(record for record in hot.timeline.sets if record.failed_reps)
+    minute = f"{int(first.start_s // 60)}:{round(first.start_s) % 60:02d}"
+    assert minute in breakdown(hot)
+    assert "forced break" in verdict(hot, best)
+    assert breakdown(best) == ""
+    assert "limits" in recommendation(best)
+
+
+def test_a_locked_scheme_stays_and_the_rest_is_planned_around_it():
+    given_problem = problem("Breakwater", "building")
+    locked = parse_shorthand("4/4/4 r20")
+    plan = plan_workout(given_problem, kept={0: locked}).plan
+    assert plan.slots[0] == locked
+    free = plan_workout(given_problem).plan
+    assert run_plan(given_problem, free).score.value >= run_plan(given_problem, plan).score.value - 2
+    everything = {slot: parse_shorthand("unbroken") for slot in range(3)}
+    assert plan_workout(given_problem, kept=everything).plan.slots == tuple(everything.values())
+    with pytest.raises(SetsError, match="adds up to 15, not 12"):
+        plan_workout(given_problem, kept={0: parse_shorthand("8/7")})
+
+
+def test_exchange_rates_are_what_the_simulation_says():
+    """Faster reps save their own time: 5 % of the seconds spent on fresh, unlimited work, and cost nothing later."""
+    given_problem = problem("for time\n20 burpees\n20 air squats", critical_power_w=600.0, w_prime_j=60_000.0)
+    given_problem.unbroken[:] = 10_000
+    burpees, squats = exchange_rates(given_problem, typed("unbroken", "unbroken"))
+    assert burpees.pace_won == pytest.approx(0.05 * 20 * 2.3, abs=1e-6)
+    assert squats.pace_won == pytest.approx(0.05 * 20 * 1.4, abs=1e-6)
+    assert burpees.pace_cost_s == pytest.approx(0.0, abs=1e-9)
+    assert (burpees.unit, burpees.rest_won) == ("s", 0.0)
+
+
+def test_less_rest_near_the_limit_costs_more_than_it_saves():
+    given_problem = problem("for time\n40 toes-to-bar", unbroken={"toes-to-bar": 12})
+    (row,) = exchange_rates(given_problem, typed("8x5 r11"))
+    assert row.rest_won < 8 * 0.2 * 11
+
+
+def test_round_targets_ask_for_their_even_pace():
+    """Arithmetic: 11:00 in 7 rounds is 94.3 s a round, in 8 rounds 82.5 s."""
+    given_problem = problem("Breakwater")
+    timeline = run_plan(given_problem, plan_workout(given_problem).plan)
+    paces = {m.target: (m.pace_s, m.held) for m in milestones(given_problem, timeline)}
+    done = int(timeline.score.value // 27)
+    assert paces[f"{done} rounds"] == (pytest.approx(660 / done), True)
+    assert paces[f"{done + 1} rounds"] == (pytest.approx(660 / (done + 1)), False)
+    assert must_be_true(given_problem, timeline) == ""
+
+
+def test_what_must_be_true_to_finish_counts_the_reps_left():
+    given_problem = problem("Two Lamps", "building")
+    timeline = run_plan(given_problem, plan_workout(given_problem).plan)
+    assert f"{105 - int(timeline.score.value)} more reps" in must_be_true(given_problem, timeline)
+
+
+@pytest.mark.parametrize(
+    ("tier", "fields", "wanted"),
+    [
+        ("starting", {}, Outcome.SHORT),
+        ("building", {}, Outcome.REACHES),
+        ("racing", {}, Outcome.RACES),
+    ],
+)
+def test_outcome_tiers(tier, fields, wanted):
+    given_problem = problem("Two Lamps", tier, **fields)
+    assert outcome(brief(given_problem, plan_workout(given_problem).plan)) is wanted
+
+
+@pytest.mark.parametrize(
+    ("reps", "band"), [(0, "cannot"), (1, "1–5"), (5.4, "1–5"), (10, "6–10"), (15, "11–15"), (40, "15")]
+)
+def test_capacity_tiers_are_cut_where_coaches_cut_them(reps, band):
+    assert band in capacity_band(reps)
+
+
+def test_the_crux_is_where_more_capacity_helps_most():
+    given_problem = problem("Two Lamps", "building")
+    bench = Bench(given_problem, build_menu(given_problem))
+    best = min(search_plan(bench).seen.values(), key=lambda entry: entry.loss_s)
+    crux = find_crux(given_problem, bench, best.x)
+    assert crux.label in ("bar muscle-up", "pull-up")
+    assert crux.unbroken == given_problem.unbroken[given_problem.first_variant[crux.slot]]
+
+
+def test_a_tier_is_planned_for_the_median_of_its_members():
+    members = [
+        Athlete("A", "building", unbroken={"pull-up": 10}, mass_kg=70.0),
+        Athlete("B", "building", unbroken={"pull-up": 14}),
+        Athlete("C", "building", unbroken={"pull-up": 30, "burpee": 50}, mass_kg=80.0),
+    ]
+    middle = median_member("Building", "building", members)
+    assert middle.unbroken == {"pull-up": 14, "burpee": 50}
+    assert middle.mass_kg == 75.0
+    assert median_member("Nobody", "racing", []) == Athlete("Nobody", "racing")
+
+
+def test_breaking_early_beats_hanging_on_where_muscles_are_shared():
+    """Common practice, no source: early breaks on what shares muscles with the crux pay back later."""
+    text = "for time, cap 12:00\n4 rounds:\n  12 toes-to-bar\n  6 chest-to-bar pull-ups"
+    given_problem = problem(text, unbroken={"toes-to-bar": 15, "chest-to-bar pull-up": 8})
+    free = plan_workout(given_problem).plan
+    hanging_on = plan_workout(given_problem, kept={0: parse_shorthand("unbroken")}).plan
+    assert len(free.slots[0][-1].scheme.rule.sets(12)) > 1
+    assert run_plan(given_problem, free).score.value < run_plan(given_problem, hanging_on).score.value
+
+
+def test_a_slower_style_unbroken_can_beat_a_faster_one_with_drops():
+    """Common practice, no source: clean-and-jerk instead of snatch where the snatch needs drops."""
+    text = "for time\n30 ground-to-overheads @ 52 kg"
+    limits = {"power snatch": 62, "clean-and-jerk": 110}
+    plan = plan_workout(problem(text, one_rep_max_kg=limits)).plan
+    assert plan.slots[0][0].scheme.style == "clean-and-jerk"
+
+
+def test_who_cannot_do_the_second_part_spends_everything_on_the_first():
+    """coaching: the tie-break leg at full speed when nothing after it is in reach; fresh when something is."""
+    tie = {}
+    for reps in (0, 3):
+        given_problem = problem("Two Lamps", "building", unbroken={"bar muscle-up": reps, "pull-up": 18})
+        tie[reps] = run_plan(given_problem, plan_workout(given_problem).plan).score.tiebreak_s
+    assert tie[0] <= tie[3] * 1.03  # the search tolerance of both plans together
