@@ -74,7 +74,7 @@ def test_a_locked_scheme_stays_and_the_rest_is_planned_around_it():
 
 
 def test_exchange_rates_are_what_the_simulation_says():
-    """Faster reps save their own time: 5 % of the seconds spent on fresh, unlimited work, and cost nothing later."""
+    """Faster reps save their own time: 5 % of the seconds of fresh, unlimited work, and cost nothing later."""
     given_problem = problem("for time\n20 burpees\n20 air squats", critical_power_w=600.0, w_prime_j=60_000.0)
     given_problem.unbroken[:] = 10_000
     burpees, squats = exchange_rates(given_problem, typed("unbroken", "unbroken"))

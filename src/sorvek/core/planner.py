@@ -31,14 +31,15 @@ from sorvek.core.problem import Floats, Ints, Problem, typical_course
 from sorvek.core.set_rules import School, school_rules, set_rules
 
 SEED = 1
-BEGINNINGS = 256
+BEGINNINGS = 192
 # Walks of the annealing: several short hot ones from unlike beginnings, then a cooler one from the best.
 # Tried on eight workouts and four tiers against differential evolution with twenty times the simulations.
-WALKS, WALK_STEPS, WALK_HEAT = 6, 800, (0.03, 0.0005)
-LAST_STEPS, LAST_HEAT = 2000, (0.004, 0.0002)
+WALKS, WALK_STEPS, WALK_HEAT = 6, 600, (0.03, 0.0005)
+LAST_STEPS, LAST_HEAT = 1500, (0.004, 0.0002)
 ELIGIBLE = 60
-FINALISTS = 32
-FINAL_SAMPLES = 16
+MIXTURES = 120
+FINALISTS = 24
+FINAL_SAMPLES = 12
 KEPT_A_BATCH = 12
 # Scores count whole reps: what moves less than half of one is not worth remembering.
 HALF_A_REP = 0.5
@@ -66,6 +67,16 @@ class _Seen:
     loss_s: float
     failed: bool
     x: Ints
+
+
+def _largest_sets(bench: Bench, slot: int) -> Ints:
+    """Return the largest set of every rule on a slot's menu."""
+    menu = bench.menu
+    rows = []
+    for rule in range(len(menu.rules[slot])):
+        spans = zip(menu.first[slot, rule], menu.length[slot, rule], strict=True)
+        rows.append(max(int(menu.sizes[first : first + length].max()) for first, length in spans if length))
+    return np.array(rows)
 
 
 def _domain(bench: Bench, slot: int) -> dict[int, Ints]:
@@ -125,6 +136,8 @@ class _Search:
         """Return plain plans: the same set count for every movement, then random set rules, rests and styles."""
         n = len(self.domains)
         xs = np.zeros((BEGINNINGS, n, N_COLUMNS), dtype=np.int64)
+        shares = self.rng.uniform(0.2, 0.9, BEGINNINGS)
+        first_variant = self.bench.problem.first_variant
         for slot, domain in enumerate(self.domains):
             xs[:, slot, CHANGE] = self.bench.menu.rounds[slot]
             xs[:, slot, REST] = COARSE_RESTS[1]
@@ -135,6 +148,11 @@ class _Search:
                 for i, wanted in enumerate((1, 2, 4, 100)):
                     xs[i, slot, RULE] = np.argmin(np.abs(sets - min(wanted, sets.max())))
                     xs[i, slot, REST] = COARSE_RESTS[1]
+                # Every other beginning sizes its sets by what this athlete has: one share of it for all movements.
+                largest = _largest_sets(self.bench, slot)
+                for i in range(5, BEGINNINGS, 2):
+                    wanted = max(1.0, shares[i] * float(self.bench.problem.unbroken[first_variant[slot]]))
+                    xs[i, slot, RULE] = np.argmin(np.abs(largest - wanted))
             if STYLE in domain:
                 xs[4:, slot, STYLE] = self.rng.choice(domain[STYLE], BEGINNINGS - 4)
             _same_late(xs, slot)
@@ -179,6 +197,11 @@ class _Search:
         heat = (heat_frac[0] * size, heat_frac[1] * size)
         visited = self.bench.anneal(x, np.array(moves, dtype=np.int64), steps, heat, self.rng)
         return self.better(np.inf, x, visited)
+
+    def mixed(self, parents: list[Ints]) -> Ints:
+        """Return candidates that take every movement from one of the parents at random."""
+        pick = self.rng.integers(0, len(parents), (MIXTURES, len(self.domains)))
+        return np.stack(parents)[pick, np.arange(len(self.domains))]
 
     def different(self, xs: Ints, losses: Floats, count: int) -> list[Ints]:
         """Return the best candidate and good ones that break at least half the movements differently."""
@@ -280,8 +303,10 @@ def search_plan(bench: Bench, effort: float = 1.0) -> _Search:
     if not any(search.domains):
         return search
     starts = search.different(xs, losses, WALKS)
-    ends = [search.walk(x, int(effort * WALK_STEPS), WALK_HEAT) for x in starts]
-    _, x = min(ends, key=lambda end: end[0])
+    steps = int(effort * WALK_STEPS * WALKS / len(starts))
+    ends = [search.walk(x, steps, WALK_HEAT) for x in starts]
+    best = min(ends, key=lambda end: end[0])
+    _, x = search.better(*best, search.mixed([x for _, x in ends]))
     loss, x = search.walk(x, int(effort * LAST_STEPS), LAST_HEAT)
     search.refine(*search.descend(loss, x))
     return search
