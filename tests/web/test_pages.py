@@ -148,8 +148,15 @@ def test_the_first_load_stays_under_300_kb_over_the_wire(client):
     assert total + 23_000 < 300_000  # the second weight of the font is loaded by the style sheet
 
 
+def test_schools_and_exchange_rates_are_given_for_the_sets_in_the_form(post):
+    html = post("/workouts/2/break/6/advice", {"sets-0": "4/4 r6"}).json["html"]
+    for words in ("quick singles", "probe and adapt", "hold back", "Where a second comes cheap", "these sets"):
+        assert words in html
+    assert post("/workouts/2/break/6/advice", {"sets-0": "4/5 r6"}).status_code == 422
+
+
 def test_an_empty_club_is_told_where_to_start(tmp_path):
-    from sorvek.web import create_app
+    from sorvek.web import create_app  # last in this file: it points the store at another database
 
     client = create_app(tmp_path / "empty.db").test_client()
     assert "No workout yet" in client.get("/").text

@@ -1,0 +1,112 @@
+"""Properties of whole plans over random workouts and athletes."""
+
+from dataclasses import replace
+from itertools import pairwise
+
+import numpy as np
+import pytest
+from hypothesis import assume, given, settings
+
+from examples import TITLES, problem
+from sorvek.core.briefing import brief, briefing_data, problem_for
+from sorvek.core.candidates import Bench, build_menu
+from sorvek.core.errors import InfeasibleError
+from sorvek.core.plan import Plan, check_sets
+from sorvek.core.planner import plan_workout, search_plan
+from sorvek.core.problem import Problem, prepare
+from sorvek.core.shorthand import parse_shorthand, shorthand
+from strategies import athletes, workouts
+
+# Simulations one search may spend whatever the workout: walks, batches and the final comparison together.
+MOST_SIMULATIONS = 25_000
+SEARCH_TOLERANCE = 0.005
+few = settings(max_examples=25)
+
+
+def found_loss(given_problem: Problem) -> tuple[float, float]:
+    """Return the best loss of a search and its size, both in seconds."""
+    bench = Bench(given_problem, build_menu(given_problem))
+    best = min(search_plan(bench).seen.values(), key=lambda entry: entry.loss_s)
+    return best.loss_s, float(bench.evaluate(best.x[None])[1][0])
+
+
+def random_problem(workout, athlete) -> Problem:
+    try:
+        return problem_for(workout, athlete)
+    except InfeasibleError:
+        assume(False)
+        raise
+
+
+@few
+@given(workouts, athletes)
+def test_any_parsable_workout_is_planned_within_a_bounded_number_of_simulations(workout, athlete):
+    given_problem = random_problem(workout, athlete)
+    planned = plan_workout(given_problem, effort=0.2)
+    assert planned.simulations < MOST_SIMULATIONS
+    assert np.isfinite(planned.loss_s)
+    for slot, phases in enumerate(planned.plan.slots):
+        check_sets(given_problem.course, slot, phases)
+
+
+@few
+@given(workouts, athletes)
+def test_a_planned_scheme_survives_being_typed(workout, athlete):
+    given_problem = random_problem(workout, athlete)
+    plan = plan_workout(given_problem, effort=0.1).plan
+    again = Plan(tuple(parse_shorthand(shorthand(phases)) for phases in plan.slots))
+    first, second = (briefing_data(brief(given_problem, p)) for p in (plan, again))
+    assert first["score"] == second["score"]
+    assert first["splits"] == second["splits"]
+
+
+@pytest.mark.parametrize("title", TITLES)
+def test_a_weaker_athletes_plan_is_open_to_the_stronger_one(title):
+    """More of everything never makes the best plan found for less of it worse: the landscape only sinks."""
+    weak = problem(title, "building")
+    strong = replace(weak, unbroken=weak.unbroken * 1.15, who=weak.who * [1.1, 1.1, 1.0])
+    bench, other = (Bench(p, build_menu(p)) for p in (weak, strong))
+    seen = sorted(search_plan(bench, effort=0.2).seen.values(), key=lambda entry: entry.loss_s)[:20]
+    xs = np.stack([entry.x for entry in seen])
+    # Compared by score, not by loss: the stronger athlete's typical seconds a rep are fewer.
+    before, after = bench.evaluate(xs)[2], other.evaluate(xs)[2]
+    for old, new in zip(before, after, strict=True):
+        assert tuple(rank(new)) <= tuple(rank(old) * [1, 1 + SEARCH_TOLERANCE, 1.0 + 2 * SEARCH_TOLERANCE])
+
+
+def rank(out: np.ndarray) -> np.ndarray:
+    """Return a key that sorts results best first: finished, then reps missing, then time."""
+    finished, done, time_s = out[3], out[1], out[0]
+    return np.array([1.0 - finished, 20_000 - done, time_s if finished else 1.0])
+
+
+@pytest.mark.parametrize("minutes", [4, 8])
+def test_a_longer_cap_never_gives_a_worse_search(minutes):
+    text = "for time, cap {}:00\n3 rounds:\n  15 toes-to-bar\n  10 thrusters @ 50 kg"
+    short, long = (problem(text.format(m), "building") for m in (minutes, minutes + 2))
+    reps = []
+    for given_problem in (short, long):
+        timeline = brief(given_problem, plan_workout(given_problem).plan).timeline
+        reps.append(sum(record.reps for record in timeline.sets))
+    assert reps[1] >= reps[0]
+
+
+@pytest.mark.parametrize("title", ["Breakwater", "Two Lamps", "Thirty", "Rope and Rail"])
+def test_a_lighter_bar_never_gives_a_worse_search(title):
+    losses = []
+    for load in (1.0, 0.9, 0.8):
+        given_problem = problem(title, "competing")
+        slots = tuple(
+            replace(slot, size=slot.size * load) if slot.load_kg else slot for slot in given_problem.course.slots
+        )
+        course = replace(given_problem.course, slots=slots)
+        light = prepare(course, given_problem.athlete)
+        timeline = brief(light, plan_workout(light).plan).timeline
+        value = timeline.score.value
+        losses.append(value if timeline.score.kind.value == "time" else -value)
+    for heavy, light_loss in pairwise(losses):
+        assert light_loss <= heavy + 0.02 * abs(heavy)
+
+
+def test_the_search_is_the_same_with_the_same_seed_and_has_no_clock():
+    assert found_loss(problem("Watchkeeper", "building")) == found_loss(problem("Watchkeeper", "building"))

@@ -1,0 +1,39 @@
+"""The C twin must do what the kernel does: an independent second writing of every step."""
+
+import shutil
+
+import numpy as np
+import pytest
+
+from examples import TITLES, problem
+from sorvek.bench import run
+from sorvek.bench.twin import build_twin, run_kernel, run_twin
+from sorvek.core.forecast import draw_samples
+from sorvek.core.plan import Phase, Plan, Scheme, SetRule
+from sorvek.core.problem import choices
+
+needs_compiler = pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler here")
+ROUNDING = 1e-6
+
+
+@pytest.fixture(scope="module")
+def twin(tmp_path_factory):
+    return build_twin(tmp_path_factory.mktemp("twin"))
+
+
+@needs_compiler
+@pytest.mark.parametrize("rule", [SetRule(), SetRule(then=4), SetRule(then=1)], ids=lambda rule: rule.text())
+@pytest.mark.parametrize("title", TITLES)
+def test_kernel_and_twin_agree_on_every_form(twin, title, rule):
+    given_problem = problem(title, "building")
+    plan = Plan(((Phase(None, Scheme(rule, 6.0, 1.05)),),) * len(given_problem.course.slots))
+    chosen = choices(given_problem, plan)
+    us, whos = draw_samples(given_problem, 40)
+    ours, theirs = run_kernel(given_problem, chosen, us, whos), run_twin(twin, given_problem, chosen, us, whos)
+    assert np.abs(ours - theirs).max() < ROUNDING
+
+
+def test_a_quick_bench_measures_and_saves(tmp_path):
+    table = run(quick=True, out=tmp_path / "bench.json")
+    assert "plan for one athlete" in table
+    assert '"wanted": "median < 150, worst < 600"' in (tmp_path / "bench.json").read_text(encoding="utf-8")
