@@ -1,5 +1,6 @@
 """Invariants every simulated plan must keep."""
 
+import math
 from dataclasses import replace
 
 import pytest
@@ -8,6 +9,7 @@ from hypothesis import strategies as st
 
 from examples import BY_TITLE, TITLES, problem, typed
 from sorvek.core.briefing import brief, problem_for
+from sorvek.core.constants import CEILING_DROP, CEILING_SCALE, RECOVERY_TAU_S, TAU_SLOWING
 from sorvek.core.course import NO_LIMIT_S
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
@@ -152,3 +154,24 @@ def test_the_same_plan_gives_the_same_briefing_twice():
     given_problem = problem(BY_TITLE["Breakwater"], "building")
     plan = typed("6/6 r10", "singles r3", "unbroken")
     assert brief(given_problem, plan).band == brief(given_problem, plan).band
+
+
+def test_a_restart_costs_its_share_of_a_rep():
+    """A second set begins with the rest's recovery less 0.8 U/(U + 8) reps of cost, by hand for one resource."""
+    given_problem = problem("for time\n10 strict handstand push-ups", unbroken={"strict handstand push-up": 20})
+    first, second = run_plan(given_problem, typed("5/5 r6")).sets
+    push, u, tau = 2, 20, RECOVERY_TAU_S[2]
+    gap_s = second.start_s - first.end_s
+    slow = 1 + TAU_SLOWING * (1 - first.engine_after)
+    ceiling = 1 - CEILING_DROP * (1 - math.exp(-(5 / u) / CEILING_SCALE))
+    rested = ceiling - (ceiling - first.after[push]) * math.exp(-gap_s / (tau * slow))
+    assert gap_s == pytest.approx(6 + 1 + 2.5)
+    assert second.before[push] == pytest.approx(rested - 0.8 * u / (u + 8) / u, abs=2e-3)
+
+
+def test_forced_rest_is_counted_and_lasts_at_least_twelve_seconds():
+    timeline = run_plan(problem("for time\n60 toes-to-bar", unbroken={"toes-to-bar": 15}), typed("unbroken"))
+    assert timeline.failed_reps >= 2
+    assert timeline.forced_rest_s >= 12 * timeline.failed_reps
+    assert sum(record.forced_rest_s for record in timeline.sets) == pytest.approx(timeline.forced_rest_s)
+    assert timeline.end_s > 60 * 1.6 + timeline.forced_rest_s

@@ -82,14 +82,15 @@ def _dearest(mine: Briefing, other: Briefing) -> str:
 def verdict(mine: Briefing, best: Briefing) -> str:
     """Return one sentence on a plan beside the recommended one: by how much, and why."""
     a, b = mine.timeline.score, best.timeline.score
-    gap = _gap_text(mine, best)
+    gap = gap_text(mine, best)
     why = breakdown(mine)
     if not why and (a.value != b.value or a.kind is not b.kind):
         why = _dearest(mine, best)
     return f"{gap}: {why}" if why else gap
 
 
-def _gap_text(mine: Briefing, best: Briefing) -> str:
+def gap_text(mine: Briefing, best: Briefing) -> str:
+    """Return by how much one plan's score differs from another's, in words."""
     a, b = mine.timeline.score, best.timeline.score
     if a.kind is not b.kind:
         return f"{score_text(a, mine.course)} instead of {score_text(b, best.course)}"

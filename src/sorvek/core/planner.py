@@ -34,8 +34,9 @@ SEED = 1
 BEGINNINGS = 192
 # Walks of the annealing: several short hot ones from unlike beginnings, then a cooler one from the best.
 # Tried on eight workouts and four tiers against differential evolution with twenty times the simulations.
-WALKS, WALK_STEPS, WALK_HEAT = 6, 600, (0.03, 0.0005)
-LAST_STEPS, LAST_HEAT = 1500, (0.004, 0.0002)
+WALKS, WALK_STEPS, WALK_HEAT = 6, 400, (0.03, 0.0005)
+LAST_STEPS, LAST_HEAT = 1000, (0.004, 0.0002)
+USUAL_REPS, LEAST_PATIENCE, MOST_PATIENCE = 200, 0.5, 2.5
 ELIGIBLE = 60
 MIXTURES = 120
 FINALISTS = 24
@@ -298,8 +299,11 @@ def search_plan(bench: Bench, effort: float = 1.0) -> _Search:
     """Return a finished search over the candidates of a bench; `effort` scales the steps of its walks."""
     search = _Search(bench)
     xs = search.beginnings()
-    losses, _, _ = bench.evaluate(xs)
+    losses, _, outs = bench.evaluate(xs)
     search.better(np.inf, xs[0], xs)
+    # Simulations of few reps are cheap, so that there may be more of them for the same patience.
+    reps = max(1.0, float(outs[np.argmin(losses), k.DONE]))
+    effort *= min(MOST_PATIENCE, max(LEAST_PATIENCE, USUAL_REPS / reps))
     if not any(search.domains):
         return search
     starts = search.different(xs, losses, WALKS)

@@ -11,7 +11,7 @@ from sorvek.core.athlete_file import read_athlete
 from sorvek.core.briefing import Briefing, brief, problem_for, score_text
 from sorvek.core.errors import CoreError
 from sorvek.core.exchange import exchange_rates, milestones, must_be_true
-from sorvek.core.explain import recommendation
+from sorvek.core.explain import gap_text, recommendation
 from sorvek.core.movements import TIERS
 from sorvek.core.notation import parse_workout
 from sorvek.core.plan import Phase, Plan, check_sets
@@ -86,17 +86,9 @@ def _against(briefing: Briefing, recommended: Briefing) -> str:
     """Return how a typed plan compares with the computed one, empty if it is that plan."""
     if briefing.plan == recommended.plan:
         return ""
-    mine, theirs = briefing.timeline.score, recommended.timeline.score
-    if mine.kind is not theirs.kind:
-        return f"computed plan: {score_text(theirs, briefing.course)}"
-    gap = mine.value - theirs.value
-    if mine.kind is ScoreKind.TIME:
-        if abs(gap) < 0.5:
-            return "as fast as the computed plan"
-        return f"{abs(gap):.0f} s {'slower' if gap > 0 else 'faster'} than the computed plan"
-    if gap == 0:
-        return "as many reps as the computed plan"
-    return f"{abs(gap):.0f} reps {'more' if gap > 0 else 'fewer'} than the computed plan"
+    gap = gap_text(briefing, recommended)
+    link = "as" if gap.startswith("the same") else "than"
+    return f"{gap}, computed plan" if "instead" in gap else f"{gap} {link} the computed plan"
 
 
 def _by_tier(athletes: list[SavedAthlete]) -> list[tuple[str, list[SavedAthlete]]]:
