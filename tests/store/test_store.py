@@ -98,7 +98,6 @@ def test_the_demo_club_is_the_same_every_time_and_filled_once(tmp_path):
     for name in ("one.db", "two.db"):
         open_database(tmp_path / name)
         fill(date(2026, 3, 12))
-        fill(date(2026, 3, 13))
         connect()
         rosters.append([saved.data for saved in all_athletes()])
         opened = [saved.opens_on for saved in all_workouts()]
@@ -106,3 +105,17 @@ def test_the_demo_club_is_the_same_every_time_and_filled_once(tmp_path):
     assert rosters[0] == rosters[1]
     assert len(rosters[0]) == 24
     assert opened[1] == date(2026, 3, 11)
+
+
+def test_the_demo_week_moves_on_with_the_days_and_keeps_what_a_coach_did(tmp_path):
+    open_database(tmp_path / "demo.db")
+    fill(date(2026, 3, 12))
+    connect()
+    save_plan(2, 5, ["unbroken"] * 4, 1)
+    disconnect()
+    fill(date(2026, 4, 1))
+    connect()
+    assert [saved.opens_on for saved in all_workouts()][1] == date(2026, 3, 31)
+    assert len(all_athletes()) == 24
+    assert load_plan(2, 5) is not None
+    disconnect()

@@ -188,7 +188,7 @@ def briefing_data(briefing: Briefing) -> dict[str, object]:
                 "reps": b.reps,
                 "load_kg": round(problem.course.slots[b.slot].load_kg, 2),
                 "sets": list(b.sets),
-                "rest_s": b.rest_s,
+                "rest_s": b.rest_s if len(b.sets) > 1 else 0.0,
                 "pace": b.pace,
                 "style": b.style,
                 "start_s": round(b.start_s, 1),

@@ -7,9 +7,10 @@ import numpy as np
 
 from sorvek.core.athlete import Athlete, lift_figure, tier_table
 from sorvek.core.movements import TIERS, movement_library
+from sorvek.core.notation import parse_workout
 from sorvek.store.athletes import add_athlete, all_athletes
 from sorvek.store.tables import database
-from sorvek.store.workouts import add_workout
+from sorvek.store.workouts import add_workout, move_days
 
 CLUB = "Quay Street Hall"
 EVENT = "Lantern Coast Qualifier"
@@ -89,15 +90,21 @@ def _athlete(rng: np.random.Generator, name: str, sex: str, division: str, tier:
 
 
 def fill(today: date) -> None:
-    """Store the demo club if the database is empty; the second workout opened the day before `today`."""
+    """Store the demo club if the database is empty, else move its week on to `today`.
+
+    The second workout opened the day before.
+    """
+    first = today - timedelta(days=8)
+    files_in_order = sorted(files("sorvek.demo").joinpath("workouts").iterdir(), key=lambda file: file.name)
+    texts = [file.read_text(encoding="utf-8") for file in files_in_order]
+    days = [(first + timedelta(days=7 * week), first + timedelta(days=7 * week + 4)) for week in range(len(texts))]
     with database.connection_context(), database.atomic():
         if all_athletes():
+            for text, (opens_on, due_on) in zip(texts, days, strict=True):
+                move_days(parse_workout(text).title, opens_on, due_on)
             return
         rng = np.random.Generator(np.random.PCG64(SEED))
         for person in PEOPLE:
             add_athlete(_athlete(rng, *person))
-        first = today - timedelta(days=8)
-        texts = sorted(files("sorvek.demo").joinpath("workouts").iterdir(), key=lambda f: f.name)
-        for week, file in enumerate(texts):
-            opens = first + timedelta(days=7 * week)
-            add_workout(file.read_text(encoding="utf-8"), opens, opens + timedelta(days=4))
+        for text, (opens_on, due_on) in zip(texts, days, strict=True):
+            add_workout(text, opens_on, due_on)

@@ -62,3 +62,8 @@ def save_text(workout_id: int, text: str, seen_version: int) -> bool:
         .execute()
     )
     return bool(changed)
+
+
+def move_days(title: str, opens_on: date, due_on: date) -> None:
+    """Give the workouts of a title other days."""
+    WorkoutRow.update(opens_on=opens_on, due_on=due_on).where(WorkoutRow.title == title).execute()
