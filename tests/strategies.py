@@ -4,7 +4,7 @@ from hypothesis import strategies as st
 
 from sorvek.core import workout as w
 from sorvek.core.athlete import Athlete
-from sorvek.core.movements import TIERS, SizeKind, movement_library
+from sorvek.core.movements import TIERS, SizeKind, shipped_library
 from sorvek.core.plan import Phase, Scheme, SetRule
 
 counts = st.integers(1, 40)
@@ -22,7 +22,7 @@ _SIZES = {
 
 @st.composite
 def items(draw, count=counts, rising=False):
-    movement = draw(st.sampled_from(sorted(movement_library().values(), key=lambda m: m.name)))
+    movement = draw(st.sampled_from(sorted(shipped_library().movements.values(), key=lambda m: m.name)))
     size = w.Size(*draw(_SIZES[movement.size])) if movement.size in _SIZES else w.Size()
     cal = movement.name in ("row", "ski", "bike")
     unit = draw(st.sampled_from(["cal", "m"] if cal else ["m"])) if movement.size is SizeKind.UNIT else ""

@@ -4,7 +4,7 @@ import re
 from pathlib import Path
 
 from sorvek.core import constants
-from sorvek.core.movements import find_movement, movement_library
+from sorvek.core.movements import shipped_library
 from sorvek.core.repetition import CURVES
 
 DOCS = Path(__file__).parent.parent / "docs"
@@ -25,7 +25,7 @@ def test_every_cited_key_stands_in_the_bibliography():
 
 
 def test_the_library_holds_movements_with_complete_numbers():
-    library = movement_library()
+    library = shipped_library().movements
     assert len(library) >= 45
     for movement in library.values():
         for style in movement.styles:
@@ -36,9 +36,9 @@ def test_the_library_holds_movements_with_complete_numbers():
 
 
 def test_every_spelling_finds_its_own_movement():
-    for movement in movement_library().values():
+    for movement in shipped_library().movements.values():
         for spelling in (movement.name, movement.plural, *movement.aliases, movement.name.upper()):
-            assert find_movement(spelling).name == movement.name
+            assert shipped_library().find(spelling).name == movement.name
 
 
 def test_the_formats_page_names_every_field_of_the_plan_contract():

@@ -8,6 +8,7 @@ from typing import NoReturn
 import click
 
 from sorvek.core.errors import CoreError
+from sorvek.core.movements import Library, shipped_library
 from sorvek.core.plan import Phase
 from sorvek.core.set_rules import School
 
@@ -25,6 +26,12 @@ def _text(path: Path) -> str:
         sys.exit(2)
 
 
+def _library(path: Path | None) -> Library:
+    from sorvek.store.library import read_library
+
+    return read_library(path) if path else shipped_library()
+
+
 FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
 DATA = click.option(
     "--data",
@@ -35,6 +42,9 @@ DATA = click.option(
 )
 
 
+OWN = click.option("--movements", type=FILE, help="Your own movements (CSV), added to those that ship.")
+
+
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(package_name="sorvek")
 def main() -> None:
@@ -43,8 +53,9 @@ def main() -> None:
 
 @main.command()
 @click.argument("file", type=FILE)
+@OWN
 @click.option("--json", "as_json", is_flag=True, help="Print data instead of text.")
-def read(file: Path, as_json: bool) -> None:
+def read(file: Path, movements: Path | None, as_json: bool) -> None:
     """Print what can be read off a workout."""
     from sorvek.core.notation import parse_workout
     from sorvek.core.notation_print import workout_text
@@ -52,7 +63,7 @@ def read(file: Path, as_json: bool) -> None:
     from sorvek.printing import readout_data, readout_text
 
     try:
-        workout = parse_workout(_text(file))
+        workout = parse_workout(_text(file), _library(movements))
         readout = read_out(workout)
     except CoreError as error:
         _refuse(error)
@@ -64,6 +75,7 @@ def read(file: Path, as_json: bool) -> None:
 @main.command()
 @click.argument("file", type=FILE)
 @click.option("--athlete", type=FILE, required=True, help="The athlete file (JSON).")
+@OWN
 @click.option(
     "--sets", multiple=True, metavar="N=SETS", help="Your own sets for the N-th movement: --sets '1=8/7 r6'."
 )
@@ -74,7 +86,13 @@ def read(file: Path, as_json: bool) -> None:
 @click.option("--schools", is_flag=True, help="Set all schools beside the plan.")
 @click.option("--json", "as_json", is_flag=True, help="Print data instead of text.")
 def plan(
-    file: Path, athlete: Path, as_json: bool, schools: bool, school: str | None, **typed: tuple[str, ...]
+    file: Path,
+    athlete: Path,
+    movements: Path | None,
+    as_json: bool,
+    schools: bool,
+    school: str | None,
+    **typed: tuple[str, ...],
 ) -> None:
     """Print a plan for one athlete: sets, rests, splits, forecast."""
     from sorvek.core.athlete_file import read_athlete
@@ -85,7 +103,8 @@ def plan(
     from sorvek.printing import advice_data, advice_text, briefing_text
 
     try:
-        problem = problem_for(parse_workout(_text(file)), read_athlete(_text(athlete)))
+        library = _library(movements)
+        problem = problem_for(parse_workout(_text(file), library), read_athlete(_text(athlete), library))
         count = len(problem.course.slots)
         chosen = plan_workout(problem, kept=_numbered(typed["keep"], count, "--keep")).plan
         if school:
@@ -122,7 +141,10 @@ def _serve(data: Path, host: str, port: int, demo: bool) -> None:
 
     from sorvek.web import create_app
 
-    app = create_app(data / ("demo.db" if demo else "sorvek.db"), demo=demo)
+    try:
+        app = create_app(data / ("demo.db" if demo else "sorvek.db"), demo=demo)
+    except CoreError as error:
+        _refuse(error)
     try:
         server = create_server(app, host=host, port=port, threads=4, ident=None)
     except OSError as error:

@@ -1,6 +1,7 @@
 """The athlete file and how gaps are filled."""
 
 import json
+from importlib.resources import files
 
 import pytest
 from hypothesis import given
@@ -8,7 +9,12 @@ from hypothesis import given
 from examples import problem
 from sorvek.core.athlete import Athlete, Origin, body_figure
 from sorvek.core.athlete_file import athlete_data, athlete_from_data, read_athlete
-from sorvek.core.errors import AthleteFileError
+from sorvek.core.briefing import problem_for
+from sorvek.core.constants import RESOURCES
+from sorvek.core.errors import AthleteFileError, MovementFileError, NotationError
+from sorvek.core.movements import TIERS, shipped_library
+from sorvek.core.notation import parse_workout
+from sorvek.core.notation_print import workout_text
 from sorvek.core.quantities import clock, kg_from_lb, lb_from_kg, seconds_from_clock
 from strategies import athletes
 
@@ -83,3 +89,45 @@ def test_clock_times_are_read():
     assert seconds_from_clock("1:02:05") == 3725
     with pytest.raises(ValueError, match="write it as 11:00"):
         seconds_from_clock("11:75")
+
+
+OWN = files("sorvek.core").joinpath("movements.csv").read_text(encoding="utf-8").splitlines()
+
+
+def own_row(**changes: str) -> list[str]:
+    """Return a movements file with the row of the thruster under another name and with other values."""
+    header = OWN[0].split(",")
+    row = dict(zip(header, next(line for line in OWN if line.startswith("thruster,")).split(","), strict=True))
+    row |= {"name": "keg lift", "plural": "keg lifts", "aliases": "kl", "lift": "", "lift_factor": "", **changes}
+    row |= {f"u_{tier}": str(reps) for tier, reps in zip(TIERS, (5, 10, 15, 20), strict=True)}
+    return [OWN[0], ",".join(row[column] for column in header)]
+
+
+def test_a_coach_can_add_a_movement_and_plan_with_it():
+    library = shipped_library().with_own(own_row())
+    workout = parse_workout("amrap 5:00\n6 KL @ 40/27.5 kg\n6 burpees", library)
+    assert workout_text(workout).splitlines()[1] == "6 keg lifts @ 40/27.5 kg"
+    athlete = read_athlete('{"name": "A", "tier": "building", "unbroken": {"keg lifts": 12}}', library)
+    assert problem_for(workout, athlete).capacities[0][0].unbroken.value == pytest.approx(12)
+    with pytest.raises(NotationError, match="unknown movement"):
+        parse_workout("amrap 5:00\n6 keg lifts @ 40 kg")
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"cycle_s": "0"}, "row 2, column “cycle_s”: “0” is no number from 0.05 to 60"),
+        ({"push": "two"}, "row 2, column “push”: “two” is no number from 0 to 1"),
+        ({"size": "weight"}, "column “size”: write one of"),
+        (dict.fromkeys(RESOURCES, ""), "at least one resource"),
+    ],
+)
+def test_a_bad_movements_file_names_row_and_column(changes, words):
+    with pytest.raises(MovementFileError) as caught:
+        shipped_library().with_own(own_row(**changes))
+    assert words in str(caught.value)
+
+
+def test_a_movements_file_without_a_column_is_refused():
+    with pytest.raises(MovementFileError, match="column “plural” is missing"):
+        shipped_library().with_own(["name,style", "keg lift,"])

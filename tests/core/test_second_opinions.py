@@ -8,7 +8,7 @@ from sklearn.datasets import load_linnerud
 from examples import problem, typed
 from sorvek.core import kernel as k
 from sorvek.core.constants import REST_SLIP_S, TRANSITION_S
-from sorvek.core.movements import TIERS, movement_library
+from sorvek.core.movements import TIERS, shipped_library
 from sorvek.core.timeline import run_plan
 
 
@@ -53,8 +53,8 @@ def test_capacity_defaults_lie_in_the_order_of_an_open_exercise_data_set():
     defaults of the lower tiers, and those who do more of one do more of the other.
     """
     chins, situps, _ = load_linnerud().data.T
-    strict = movement_library()["strict pull-up"].styles[0].unbroken
-    trunk = movement_library()["sit-up"].styles[0].unbroken
+    strict = shipped_library().movements["strict pull-up"].styles[0].unbroken
+    trunk = shipped_library().movements["sit-up"].styles[0].unbroken
     assert strict[TIERS.index("starting")] < np.median(chins) < strict[TIERS.index("racing")]
     assert trunk[TIERS.index("starting")] < np.median(situps) < trunk[TIERS.index("racing")]
     assert np.corrcoef(chins, situps)[0, 1] > 0.5

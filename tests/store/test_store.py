@@ -119,3 +119,19 @@ def test_the_demo_week_moves_on_with_the_days_and_keeps_what_a_coach_did(tmp_pat
     assert len(all_athletes()) == 24
     assert load_plan(2, 5) is not None
     disconnect()
+
+
+def test_the_clubs_own_movements_lie_beside_the_database(database, tmp_path):
+    header = (
+        "name,plural,style,aliases,family,grip,pull,push,squat,hinge,trunk,cycle_s,setup_s,single_s,body_m,bar_m,"
+    )
+    header += (
+        "steady,power,size,ref_men,ref_women,lift,lift_factor,u_starting,u_building,u_competing,u_racing,skill,"
+    )
+    header += "trip,standard,gear,caution"
+    row = "rope pull,rope pulls,,,rope,1,1,0,0,.3,.2,4,2,0,.2,0,0,work,,,,,,3,6,9,14,0,0,Hand over hand,rope,"
+    with pytest.raises(NotationError):
+        add_workout("amrap 5:00\n5 rope pulls", *DAYS)
+    (tmp_path / "movements.csv").write_text(f"{header}\n{row}\n", encoding="utf-8")
+    workout_id = add_workout("amrap 5:00\n5 rope pulls", *DAYS)
+    assert load_workout(workout_id).workout.body[0].movement == "rope pull"

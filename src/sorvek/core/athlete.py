@@ -17,7 +17,7 @@ from sorvek.core.constants import (
     MODEL_STATURE_CM,
 )
 from sorvek.core.course import Slot
-from sorvek.core.movements import TIERS, Movement, PowerKind, SizeKind, Style, movement_library
+from sorvek.core.movements import TIERS, Movement, PowerKind, SizeKind, Style, shipped_library
 from sorvek.core.repetition import CurveName, one_rep_max, reps_at_load
 
 # Machines are pulled a little above critical power when nobody says otherwise; judgement.
@@ -115,7 +115,7 @@ def _unbroken_at_reference(athlete: Athlete, movement: Movement, style: Style) -
         usual = _default_unbroken(athlete, movement, movement.styles[0])
         scale = default / usual if usual else 1.0
         return Figure(athlete.unbroken[movement.name] * scale, Origin.MEASURED)
-    library = movement_library()
+    library = shipped_library().movements
     family = [
         (athlete.unbroken[m.name], _default_unbroken(athlete, m, m.styles[0]))
         for m in library.values()

@@ -3,11 +3,11 @@
 import json
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, ValidationInfo, field_validator
 
 from sorvek.core.athlete import Athlete
 from sorvek.core.errors import AthleteFileError, UnknownMovementError
-from sorvek.core.movements import find_movement
+from sorvek.core.movements import Library, shipped_library
 from sorvek.core.repetition import CurveName
 
 Reps = Annotated[float, Field(ge=0, le=20_000)]
@@ -35,17 +35,18 @@ class AthleteFile(BaseModel):
 
     @field_validator("unbroken", "one_rep_max_kg", "cycle_s")
     @classmethod
-    def _known(cls, values: dict[str, float]) -> dict[str, float]:
-        return {find_movement(name).name: value for name, value in values.items()}
+    def _known(cls, values: dict[str, float], info: ValidationInfo) -> dict[str, float]:
+        library: Library = (info.context or {}).get("library") or shipped_library()
+        return {library.find(name).name: value for name, value in values.items()}
 
 
-def athlete_from_data(data: object) -> Athlete:
-    """Return the athlete a parsed JSON object describes.
+def athlete_from_data(data: object, library: Library | None = None) -> Athlete:
+    """Return the athlete a parsed JSON object describes; `library` knows the movements named in it.
 
     Raises: AthleteFileError naming the first field that is wrong and what to write instead.
     """
     try:
-        fields = AthleteFile.model_validate(data)
+        fields = AthleteFile.model_validate(data, context={"library": library})
     except UnknownMovementError as error:
         raise AthleteFileError(str(error)) from error
     except ValidationError as error:
@@ -59,7 +60,7 @@ def athlete_from_data(data: object) -> Athlete:
     return Athlete(**fields.model_dump())
 
 
-def read_athlete(text: str) -> Athlete:
+def read_athlete(text: str, library: Library | None = None) -> Athlete:
     """Return the athlete in a JSON text.
 
     Raises: AthleteFileError for text that is no JSON or a field that is missing or impossible.
@@ -69,7 +70,7 @@ def read_athlete(text: str) -> Athlete:
     except json.JSONDecodeError as error:
         place = f"line {error.lineno}, column {error.colno}"
         raise AthleteFileError(f"athlete file, {place}: this is not JSON ({error.msg})") from error
-    return athlete_from_data(data)
+    return athlete_from_data(data, library)
 
 
 def athlete_data(athlete: Athlete) -> dict[str, object]:

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field, replace
 
 from sorvek.core import workout as w
 from sorvek.core.errors import InfeasibleError
-from sorvek.core.movements import Movement, SizeKind, find_movement, metric_size
+from sorvek.core.movements import Library, Movement, SizeKind, metric_size
 from sorvek.core.quantities import plain
 
 MAX_REPS = 20_000
@@ -95,6 +95,7 @@ class _Walk:
     """What is known while the tree is walked in the order of the work."""
 
     division: int
+    library: Library
     slots: list[Slot] = field(default_factory=list)
     segments: list[Segment] = field(default_factory=list)
     labels: dict[int, str] = field(default_factory=dict)
@@ -122,7 +123,7 @@ class _Walk:
 
     def slot(self, item: w.Item) -> int:
         """Return the index of the item's slot, new or known."""
-        movement = find_movement(item.movement)
+        movement = self.library.movements[item.movement]
         values = item.size.values
         value = values[self.division if len(values) > 1 else 0] if values else 0.0
         size = metric_size(value, item.size.unit) * (2 if item.size.pair else 1)
@@ -255,7 +256,7 @@ def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
 
     Raises: InfeasibleError if the workout asks for more than `MAX_REPS` reps or holds no work but a lift.
     """
-    walk = _Walk(workout.division_index(division, sex))
+    walk = _Walk(workout.division_index(division, sex), workout.library)
     if workout.form is not w.Form.WINDOWS and workout.cap_s:
         walk.deadline_s = workout.cap_s
     match workout.form:

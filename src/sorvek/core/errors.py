@@ -47,6 +47,10 @@ class AthleteFileError(CoreError):
     """An athlete file misses a value or holds an impossible one."""
 
 
+class MovementFileError(CoreError):
+    """A file of a coach's own movements misses a column or holds an impossible value."""
+
+
 class InfeasibleError(CoreError):
     """No plan exists; the message names what binds."""
 

@@ -10,10 +10,19 @@ from importlib.resources import files
 
 from rapidfuzz import process
 
-from sorvek.core.errors import UnknownMovementError
+from sorvek.core.constants import RESOURCES
+from sorvek.core.errors import MovementFileError, UnknownMovementError
 from sorvek.core.quantities import KG_PER_LB
 
 TIERS = ("starting", "building", "competing", "racing")
+WORDS = ("name", "plural", "style", "aliases", "family", "power", "size", "lift", "standard", "gear", "caution")
+NUMBERS = (
+    *RESOURCES,
+    *("cycle_s", "setup_s", "single_s", "body_m", "bar_m", "steady", "ref_men", "ref_women", "lift_factor"),
+    *(f"u_{tier}" for tier in TIERS),
+    *("skill", "trip"),
+)
+COLUMNS = (*WORDS, *NUMBERS)
 
 
 class SizeKind(StrEnum):
@@ -101,10 +110,35 @@ def _number(text: str) -> float:
     return float(text) if text else 0.0
 
 
+def _check_row(row: dict[str, str], number: int) -> None:
+    """Refuse a row of a coach's own file that cannot be right."""
+    missing = [column for column in COLUMNS if row.get(column) is None]
+    if missing:
+        raise MovementFileError(f"movements file, row {number}: column “{missing[0]}” is missing")
+    for column in NUMBERS:
+        try:
+            value = _number(row[column])
+        except ValueError:
+            value = -1.0
+        low, high = (0.05, 60.0) if column == "cycle_s" else (0.0, 1.0) if column in RESOURCES else (0.0, 20_000.0)
+        if not low <= value <= high:
+            where = f"movements file, row {number}, column “{column}”"
+            raise MovementFileError(f"{where}: “{row[column]}” is no number from {low:g} to {high:g}")
+    if not any(_number(row[resource]) for resource in RESOURCES):
+        raise MovementFileError(
+            f"movements file, row {number}: give at least one resource from grip to trunk a share"
+        )
+    kinds = (("size", SizeKind), ("power", PowerKind))
+    for column, kind in kinds:
+        if row[column] not in tuple(kind):
+            known = ", ".join(f"“{value}”" for value in kind)
+            raise MovementFileError(f"movements file, row {number}, column “{column}”: write one of {known}")
+
+
 def _style(row: dict[str, str]) -> Style:
     return Style(
         name=row["style"],
-        weights=tuple(_number(row[r]) for r in ("grip", "pull", "push", "squat", "hinge", "trunk")),
+        weights=tuple(_number(row[resource]) for resource in RESOURCES),
         cycle_s=_number(row["cycle_s"]),
         setup_s=_number(row["setup_s"]),
         single_s=_number(row["single_s"]),
@@ -121,9 +155,13 @@ def _style(row: dict[str, str]) -> Style:
 
 
 def read_movements(lines: Iterable[str]) -> dict[str, Movement]:
-    """Return movements by name from the rows of a CSV with the columns of `movements.csv`."""
+    """Return movements by name from the rows of a CSV with the columns of `movements.csv`.
+
+    Raises: MovementFileError naming row and column of the first thing that cannot be right.
+    """
     rows: dict[str, list[dict[str, str]]] = {}
-    for row in csv.DictReader(lines):
+    for number, row in enumerate(csv.DictReader(lines), 2):
+        _check_row(row, number)
         rows.setdefault(row["name"], []).append(row)
     library = {}
     for name, styles in rows.items():
@@ -146,33 +184,40 @@ def read_movements(lines: Iterable[str]) -> dict[str, Movement]:
     return library
 
 
+class Library:
+    """Movements by name, found by whatever a coach writes."""
+
+    def __init__(self, movements: dict[str, Movement]) -> None:
+        self.movements = movements
+        self._names: dict[str, str] = {}
+        for movement in movements.values():
+            for spelling in (movement.name, movement.plural, *movement.aliases):
+                self._names.setdefault(normal_form(spelling), movement.name)
+
+    def with_own(self, lines: Iterable[str]) -> "Library":
+        """Return a library with a coach's own movements added; one of a known name replaces it.
+
+        Raises: MovementFileError for a row that cannot be right.
+        """
+        return Library({**self.movements, **read_movements(lines)})
+
+    def find(self, text: str) -> Movement:
+        """Return the movement meant by `text`: any case, plural, hyphenation or alias.
+
+        Raises: UnknownMovementError, which carries the nearest known name.
+        """
+        form = normal_form(text)
+        if form in self._names:
+            return self.movements[self._names[form]]
+        nearest = process.extractOne(form, self._names.keys())
+        raise UnknownMovementError(text.strip(), self._names[nearest[0]] if nearest else "burpee")
+
+
 @cache
-def movement_library() -> dict[str, Movement]:
-    """Return the movements that ship with Sorvek, by name."""
+def shipped_library() -> Library:
+    """Return the movements that ship with Sorvek."""
     text = files("sorvek.core").joinpath("movements.csv").read_text(encoding="utf-8")
-    return read_movements(text.splitlines())
-
-
-@cache
-def _names() -> dict[str, str]:
-    names: dict[str, str] = {}
-    for movement in movement_library().values():
-        for spelling in (movement.name, movement.plural, *movement.aliases):
-            names.setdefault(normal_form(spelling), movement.name)
-    return names
-
-
-def find_movement(text: str) -> Movement:
-    """Return the movement a coach means by `text`: any case, plural, hyphenation or alias.
-
-    Raises: UnknownMovementError, which carries the nearest known name.
-    """
-    known = _names()
-    form = normal_form(text)
-    if form in known:
-        return movement_library()[known[form]]
-    nearest = process.extractOne(form, known.keys())
-    raise UnknownMovementError(text.strip(), known[nearest[0]] if nearest else "burpee")
+    return Library(read_movements(text.splitlines()))
 
 
 def metric_size(value: float, unit: str) -> float:

@@ -11,7 +11,7 @@ from lark.indenter import Indenter
 
 from sorvek.core import workout as w
 from sorvek.core.errors import CoreError, NotationError, Place, UnknownMovementError
-from sorvek.core.movements import SizeKind, find_movement
+from sorvek.core.movements import Library, Movement, SizeKind, shipped_library
 from sorvek.core.quantities import seconds_from_clock
 
 MAX_COUNT = 10_000
@@ -82,6 +82,10 @@ def _flat(parts: Sequence[Any]) -> tuple[tuple[w.Block, ...], str]:
 class _Reader(Transformer[Any, Any]):
     """Turns the syntax tree into the dataclasses of `workout`."""
 
+    def __init__(self, library: Library) -> None:
+        super().__init__()
+        self.library = library
+
     def start(self, *parts: Any) -> Any:
         names = parts[0].names if isinstance(parts[0], _Divisions) else DEFAULT_DIVISIONS
         form, *body = [part for part in parts if not isinstance(part, _Divisions) and part is not None]
@@ -121,7 +125,7 @@ class _Reader(Transformer[Any, Any]):
     def movement(self, *words: Token) -> tuple[str, Token]:
         text = " ".join(words)
         try:
-            return find_movement(text).name, words[0]
+            return self.library.find(text).name, words[0]
         except UnknownMovementError as error:
             problem, _, remedy = str(error).partition("; ")
             raise NotationError(_place(words[0]), problem, remedy) from error
@@ -158,7 +162,7 @@ class _Reader(Transformer[Any, Any]):
         number, unit = count or (None, "")
         rising = number is None or number.type == "N"
         reps = w.RISING if number is None or rising else _whole(number, unit or "reps")
-        _check_size(name, size[0] if size else w.Size(), unit, size[1] if size else token)
+        _check_size(self.library.find(name), size[0] if size else w.Size(), unit, size[1] if size else token)
         return w.Item(
             movement=name,
             count=reps,
@@ -207,9 +211,9 @@ class _Reader(Transformer[Any, Any]):
         return w.MaxLift(movement[0], window_s, _comment(comment))
 
 
-def _check_size(name: str, size: w.Size, unit: str, token: Token) -> None:
+def _check_size(movement: Movement, size: w.Size, unit: str, token: Token) -> None:
     """Refuse a size that means nothing for the movement."""
-    kind = find_movement(name).size
+    name, kind = movement.name, movement.size
     fits = {
         SizeKind.LOAD: ("kg", "lb"),
         SizeKind.HEIGHT: ("cm", "in"),
@@ -288,7 +292,7 @@ def _check_tree(workout: w.Workout, lines: list[str]) -> None:
         raise NotationError(Place(len(lines), 1), "no work is written", "add a line such as “12 burpees”")
     items = list(_items(workout.body, inside=False, top=workout.form))
     for item, counted in items:
-        place = _find(lines, item)
+        place = _find(lines, item, workout.library)
         if item.count == w.RISING and not counted:
             raise NotationError(place, f"{item.movement} has no count", "write how many, or put it in a series")
         if len(item.size.values) not in (0, 1, len(workout.divisions)):
@@ -307,13 +311,13 @@ def _items(body: Sequence[w.Block], inside: bool, top: w.Form) -> Any:
             yield from _items(block.body, True, top)
 
 
-def _find(lines: list[str], item: w.Item) -> Place:
+def _find(lines: list[str], item: w.Item, library: Library) -> Place:
     """Return the place of an item whose own tokens are gone: the first line that names its movement."""
     for number, line in enumerate(lines, 1):
         words = line.split("#")[0].split("@")[0].strip()
         bare = words.split(" ", 1)[-1] if words[:1].isdigit() else words
         try:
-            if bare and find_movement(bare).name == item.movement:
+            if bare and library.find(bare).name == item.movement:
                 return Place(number, len(line) - len(line.lstrip()) + 1)
         except CoreError:
             continue
@@ -348,16 +352,17 @@ def _open(block: w.Block) -> bool:
     return any(_open(inner) for inner in getattr(block, "body", ()))
 
 
-def parse_workout(text: str) -> w.Workout:
-    """Return the workout a text describes.
+def parse_workout(text: str, library: Library | None = None) -> w.Workout:
+    """Return the workout a text describes, its movements found in `library` or the one that ships.
 
     Raises: NotationError with line, column (both from 1), the problem and what was expected.
     """
+    library = library or shipped_library()
     title, title_comment, rest = _split_title(text)
     _check_form(rest)
     try:
         tree = _parser().parse(rest + "\n")
-        parts = _Reader().transform(tree)
+        parts = _Reader(library).transform(tree)
     except UnexpectedInput as error:
         raise _unreadable(error, text) from error
     except VisitError as error:
@@ -368,7 +373,8 @@ def parse_workout(text: str) -> w.Workout:
     lift = body.pop() if body and isinstance(body[-1], w.MaxLift) else None
     if any(isinstance(block, w.MaxLift) for block in body):
         raise NotationError(Place(1, 1), "a max lift stands before other work", "put it on the last line")
-    workout = w.Workout(title, divisions, form, cap_s, tuple(body), lift, title_comment, form_comment)
+    comments = (title_comment, form_comment)
+    workout = w.Workout(title, divisions, form, cap_s, tuple(body), lift, *comments, library)
     _check_tree(workout, text.splitlines())
     _check_blocks(workout)
     return workout

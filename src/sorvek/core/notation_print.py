@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from sorvek.core import workout as w
-from sorvek.core.movements import movement_library
+from sorvek.core.movements import Library
 from sorvek.core.notation import DEFAULT_DIVISIONS
 from sorvek.core.quantities import clock, plain
 
@@ -16,9 +16,9 @@ def size_text(size: w.Size) -> str:
     return f"{'/'.join(pair + plain(value) for value in size.values)} {size.unit}"
 
 
-def item_text(item: w.Item) -> str:
+def item_text(item: w.Item, library: Library) -> str:
     """Return one line of work without its comment."""
-    movement = movement_library()[item.movement]
+    movement = library.movements[item.movement]
     count = "n" if item.rising else "" if item.count == w.RISING else str(item.count)
     many = bool(count) and item.count != 1
     words = [count, item.unit, movement.plural if many else movement.name, item.side.value]
@@ -27,10 +27,10 @@ def item_text(item: w.Item) -> str:
     return " ".join(filter(None, words))
 
 
-def _heading(block: w.Block) -> str:  # noqa: C901  one case a kind of block
+def _heading(block: w.Block, library: Library) -> str:  # noqa: C901  one case a kind of block
     match block:
         case w.Item():
-            return item_text(block)
+            return item_text(block, library)
         case w.Rounds(count=0):
             return "repeat:"
         case w.Rounds():
@@ -51,10 +51,10 @@ def _heading(block: w.Block) -> str:  # noqa: C901  one case a kind of block
             return "window:"
 
 
-def _lines(body: tuple[w.Block, ...], depth: int) -> Iterator[str]:
+def _lines(body: tuple[w.Block, ...], depth: int, library: Library) -> Iterator[str]:
     for block in body:
-        yield "  " * depth + _with_comment(_heading(block), block.comment)
-        yield from _lines(getattr(block, "body", ()), depth + 1)
+        yield "  " * depth + _with_comment(_heading(block, library), block.comment)
+        yield from _lines(getattr(block, "body", ()), depth + 1, library)
 
 
 def _with_comment(line: str, comment: str) -> str:
@@ -78,7 +78,7 @@ def workout_text(workout: w.Workout) -> str:
     if workout.divisions != DEFAULT_DIVISIONS:
         lines.append(f"divisions {'/'.join(workout.divisions)}")
     lines.append(_with_comment(form_text(workout), workout.form_comment))
-    lines.extend(_lines(workout.body, 0))
+    lines.extend(_lines(workout.body, 0, workout.library))
     if workout.lift:
         then = "then " if workout.body else ""
         lift = f"{then}max {workout.lift.movement} in {clock(workout.lift.window_s)}"

@@ -1,7 +1,9 @@
 """What an announcement says, as a tree: the result of reading the notation."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
+
+from sorvek.core.movements import Library, shipped_library
 
 RISING = -1
 """An item's count when it is `n` or left to the series or ladder around it."""
@@ -137,7 +139,10 @@ class MaxLift:
 
 @dataclass(frozen=True, slots=True)
 class Workout:
-    """An announcement; `cap_s` 0 means none, for windows it is the length of one window."""
+    """An announcement; `cap_s` 0 means none, for windows it is the length of one window.
+
+    `library` is the one its movement names were found in.
+    """
 
     title: str
     divisions: tuple[str, ...]
@@ -147,6 +152,7 @@ class Workout:
     lift: MaxLift | None = None
     title_comment: str = ""
     form_comment: str = ""
+    library: Library = field(default_factory=shipped_library, compare=False, repr=False)
 
     def division_index(self, division: str, sex: str) -> int:
         """Return which of the slash-separated numbers an athlete goes by.

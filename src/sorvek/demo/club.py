@@ -6,7 +6,7 @@ from importlib.resources import files
 import numpy as np
 
 from sorvek.core.athlete import Athlete, lift_figure, tier_table
-from sorvek.core.movements import TIERS, movement_library
+from sorvek.core.movements import TIERS, shipped_library
 from sorvek.core.notation import parse_workout
 from sorvek.store.athletes import add_athlete, all_athletes
 from sorvek.store.tables import database
@@ -60,7 +60,7 @@ def _athlete(rng: np.random.Generator, name: str, sex: str, division: str, tier:
 
     unbroken: dict[str, float] = {}
     for movement in MEASURED_SETS:
-        style = movement_library()[movement].styles[0]
+        style = shipped_library().movements[movement].styles[0]
         reps = style.unbroken[TIERS.index(tier)]
         if woman:
             reps *= 1 - women["upper_body"] * max(style.weights[1], style.weights[2])
@@ -68,7 +68,9 @@ def _athlete(rng: np.random.Generator, name: str, sex: str, division: str, tier:
             unbroken[movement] = float(round(around(reps, 0.2)))
     lifts = {}
     for lift in MEASURED_LIFTS:
-        usual = lift_figure(plain, movement_library()[lift], movement_library()[lift].styles[0]).value
+        usual = lift_figure(
+            plain, shipped_library().movements[lift], shipped_library().movements[lift].styles[0]
+        ).value
         if rng.random() < 0.6:
             lifts[lift] = float(2.5 * round(around(usual, 0.06) / 2.5))
     measured_engine = rng.random() < 0.5

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from sorvek.core.athlete import Athlete
 from sorvek.core.athlete_file import athlete_data, read_athlete
+from sorvek.store.library import club_library
 from sorvek.store.tables import AthleteRow
 
 
@@ -18,7 +19,7 @@ class SavedAthlete:
 
 
 def _from_row(row: AthleteRow) -> SavedAthlete:
-    return SavedAthlete(row.id, row.data, read_athlete(row.data))
+    return SavedAthlete(row.id, row.data, read_athlete(row.data, club_library()))
 
 
 def all_athletes() -> list[SavedAthlete]:

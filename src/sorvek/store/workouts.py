@@ -5,6 +5,7 @@ from datetime import date
 
 from sorvek.core.notation import parse_workout
 from sorvek.core.workout import Workout
+from sorvek.store.library import club_library
 from sorvek.store.tables import WorkoutRow
 
 
@@ -26,7 +27,9 @@ class SavedWorkout:
 
 
 def _from_row(row: WorkoutRow) -> SavedWorkout:
-    return SavedWorkout(row.id, row.text, parse_workout(row.text), row.opens_on, row.due_on, row.version)
+    return SavedWorkout(
+        row.id, row.text, parse_workout(row.text, club_library()), row.opens_on, row.due_on, row.version
+    )
 
 
 def all_workouts() -> list[SavedWorkout]:
@@ -45,7 +48,7 @@ def add_workout(text: str, opens_on: date, due_on: date) -> int:
 
     Raises: NotationError if the text does not parse; nothing is stored then.
     """
-    workout = parse_workout(text)
+    workout = parse_workout(text, club_library())
     row = WorkoutRow.create(title=workout.title, text=text, opens_on=opens_on, due_on=due_on)
     return int(row.id)
 
@@ -55,7 +58,7 @@ def save_text(workout_id: int, text: str, seen_version: int) -> bool:
 
     Raises: NotationError if the text does not parse; nothing is changed then.
     """
-    workout = parse_workout(text)
+    workout = parse_workout(text, club_library())
     changed = (
         WorkoutRow.update(title=workout.title, text=text, version=WorkoutRow.version + 1)
         .where((WorkoutRow.id == workout_id) & (WorkoutRow.version == seen_version))

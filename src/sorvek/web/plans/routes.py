@@ -12,7 +12,7 @@ from sorvek.core.briefing import Briefing, brief, problem_for, score_text
 from sorvek.core.errors import CoreError
 from sorvek.core.exchange import exchange_rates, milestones, must_be_true
 from sorvek.core.explain import gap_text, recommendation
-from sorvek.core.movements import TIERS
+from sorvek.core.movements import TIERS, Library
 from sorvek.core.notation import parse_workout
 from sorvek.core.plan import Phase, Plan, check_sets
 from sorvek.core.planner import plan_workout
@@ -23,6 +23,7 @@ from sorvek.core.shorthand import parse_shorthand, shorthand
 from sorvek.core.timeline import ScoreKind
 from sorvek.figures.pace_tape import pace_tape
 from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
+from sorvek.store.library import club_library
 from sorvek.store.plans import drop_plan, load_plan, save_plan
 from sorvek.store.workouts import SavedWorkout
 from sorvek.web.read.routes import workout_or_404
@@ -34,9 +35,14 @@ KEPT_PLANS = 512
 
 
 @lru_cache(maxsize=KEPT_PLANS)
-def _recommended(workout_text: str, athlete_text: str) -> tuple[Problem, Plan]:
-    problem = problem_for(parse_workout(workout_text), read_athlete(athlete_text))
+def _computed(workout_text: str, athlete_text: str, library: Library) -> tuple[Problem, Plan]:
+    problem = problem_for(parse_workout(workout_text, library), read_athlete(athlete_text, library))
     return problem, plan_workout(problem).plan
+
+
+def _recommended(workout_text: str, athlete_text: str) -> tuple[Problem, Plan]:
+    """Return problem and computed plan, from memory if text, athlete and movements are the same."""
+    return _computed(workout_text, athlete_text, club_library())
 
 
 def _athlete_or_404(athlete_id: int) -> SavedAthlete:

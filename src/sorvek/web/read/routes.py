@@ -10,6 +10,7 @@ from sorvek.core.notation import parse_workout
 from sorvek.core.notation_print import workout_text
 from sorvek.core.readout import read_out
 from sorvek.figures.structure import structure_strip
+from sorvek.store.library import club_library
 from sorvek.store.workouts import SavedWorkout, add_workout, load_workout, save_text
 from sorvek.web.read.forms import WorkoutForm
 
@@ -19,7 +20,7 @@ STARTER = "Untitled\namrap 10:00\n10 burpees\n"
 
 
 def _readout(text: str) -> str:
-    readout = read_out(parse_workout(text))
+    readout = read_out(parse_workout(text, club_library()))
     return render_template("read/_readout.html", readout=readout, strip=structure_strip(readout.course))
 
 
@@ -46,7 +47,7 @@ def preview() -> ResponseReturnValue:
     """Return the read-out of a text that is being typed, or where it stops making sense."""
     text = request.form.get("text", "")
     try:
-        return jsonify(html=_readout(text), canonical=workout_text(parse_workout(text)))
+        return jsonify(html=_readout(text), canonical=workout_text(parse_workout(text, club_library())))
     except NotationError as error:
         return jsonify(error=str(error), line=error.place.line, column=error.place.column), 422
     except CoreError as error:
