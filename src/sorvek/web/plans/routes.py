@@ -31,17 +31,17 @@ from sorvek.web.read.routes import workout_or_404
 bp = Blueprint("plans", __name__, url_prefix="/workouts/<int:workout_id>/break")
 
 # Computed plans by workout text and athlete file: a plan changes only when one of them does.
-KEPT_PLANS = 512
+KEPT_PLANS = 256
 
 
 @lru_cache(maxsize=KEPT_PLANS)
-def _computed(workout_text: str, athlete_text: str, library: Library) -> tuple[Problem, Plan]:
+def _computed(workout_text: str, athlete_text: str, library: Library) -> Briefing:
     problem = problem_for(parse_workout(workout_text, library), read_athlete(athlete_text, library))
-    return problem, plan_workout(problem).plan
+    return brief(problem, plan_workout(problem).plan)
 
 
-def _recommended(workout_text: str, athlete_text: str) -> tuple[Problem, Plan]:
-    """Return problem and computed plan, from memory if text, athlete and movements are the same."""
+def _recommended(workout_text: str, athlete_text: str) -> Briefing:
+    """Return the computed plan's briefing, from memory if text, athlete and movements are the same."""
     return _computed(workout_text, athlete_text, club_library())
 
 
@@ -121,17 +121,18 @@ def first(workout_id: int) -> ResponseReturnValue:
     return redirect(url_for("plans.show", workout_id=workout_id, athlete_id=chosen))
 
 
-def _start(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Problem, Plan, Plan, bool]:
-    """Return problem, computed plan, the plan in force, and whether a kept plan is out of date."""
-    problem, computed = _recommended(saved.text, athlete.data)
+def _start(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing, Plan, bool]:
+    """Return the computed plan's briefing, the plan in force, and whether a kept plan is out of date."""
+    recommended = _recommended(saved.text, athlete.data)
+    computed = recommended.plan
     kept = load_plan(saved.id, athlete.id)
     if kept is None:
-        return problem, computed, computed, False
+        return recommended, computed, False
     if kept.workout_version != saved.version or len(kept.schemes) != len(computed.slots):
-        return problem, computed, computed, True
+        return recommended, computed, True
     form = MultiDict({f"sets-{slot}": text for slot, text in enumerate(kept.schemes)})
-    plan, errors = _typed(problem, computed, form)
-    return problem, computed, plan, bool(errors)
+    plan, errors = _typed(recommended.problem, computed, form)
+    return recommended, plan, bool(errors)
 
 
 @bp.get("/<int:athlete_id>")
@@ -143,10 +144,10 @@ def show(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 def _page(workout_id: int, athlete_id: int, form: MultiDict[str, str], status: int = 200) -> ResponseReturnValue:
     saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
     session["athlete"] = athlete_id
-    problem, computed, plan, stale = _start(saved, athlete)
+    recommended, plan, stale = _start(saved, athlete)
+    problem = recommended.problem
     kept = load_plan(workout_id, athlete_id) is not None and not stale
     plan, errors = _typed(problem, plan, form)
-    recommended = brief(problem, computed)
     athletes = all_athletes()
     before, after = _neighbours(athletes, athlete_id)
     texts = [shorthand(phases) for phases in plan.slots]
@@ -160,7 +161,7 @@ def _page(workout_id: int, athlete_id: int, form: MultiDict[str, str], status: i
         slots=problem.course.slots,
         counts=[sorted({s.reps for s in problem.course.segments_of(i)}) for i in range(len(texts))],
         texts=[form.get(f"sets-{slot}", text) for slot, text in enumerate(texts)],
-        computed=[shorthand(phases) for phases in computed.slots],
+        computed=[shorthand(phases) for phases in recommended.plan.slots],
         errors=errors,
         stale=stale,
         kept=kept,
@@ -175,11 +176,12 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the board for sets that are being typed, or what is wrong with them."""
     begun = time.perf_counter()
     saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
-    problem, computed = _recommended(saved.text, athlete.data)
-    plan, errors = _typed(problem, computed, request.form)
+    recommended = _recommended(saved.text, athlete.data)
+    problem = recommended.problem
+    plan, errors = _typed(problem, recommended.plan, request.form)
     if errors:
         return jsonify(errors=errors), 422
-    response = jsonify(html=_board(brief(problem, plan), brief(problem, computed)))
+    response = jsonify(html=_board(brief(problem, plan), recommended))
     response.headers["Server-Timing"] = f"plan;dur={1000 * (time.perf_counter() - begun):.1f}"
     return response
 
@@ -188,8 +190,9 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return schools, exchange rates and milestones for the sets in the form: half a second of work."""
     saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
-    problem, computed = _recommended(saved.text, athlete.data)
-    plan, errors = _typed(problem, computed, request.form)
+    recommended = _recommended(saved.text, athlete.data)
+    problem = recommended.problem
+    plan, errors = _typed(problem, recommended.plan, request.form)
     if errors:
         return jsonify(errors=errors), 422
     briefing = brief(problem, plan)
@@ -221,8 +224,9 @@ def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
         drop_plan(workout_id, athlete_id)
         flash("The computed plan is back.", "done")
         return redirect(here)
-    problem, computed = _recommended(saved.text, athlete.data)
-    plan, errors = _typed(problem, computed, request.form)
+    recommended = _recommended(saved.text, athlete.data)
+    problem = recommended.problem
+    plan, errors = _typed(problem, recommended.plan, request.form)
     if errors:
         return _page(workout_id, athlete_id, request.form, 422)
     save_plan(workout_id, athlete_id, [shorthand(phases) for phases in plan.slots], saved.version)
