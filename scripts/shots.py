@@ -3,10 +3,12 @@
 import sys
 import tempfile
 import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import date
 from pathlib import Path
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Browser, sync_playwright
 from waitress import create_server
 
 from sorvek.web import create_app
@@ -29,29 +31,34 @@ FLAGS = [
 ]
 
 
-def main() -> None:
-    """Start the demo on a free port and photograph every view."""
-    wanted = sys.argv[1:]
-    with tempfile.TemporaryDirectory() as folder:
-        server = create_server(
-            create_app(Path(folder) / "shots.db", demo=True, today=DAY), host="127.0.0.1", port=0
-        )
+@contextmanager
+def demo_browser() -> Iterator[tuple[Browser, str]]:
+    """Serve a fresh demo club on a free port; give a browser and the address."""
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        app = create_app(Path(folder) / "demo.db", demo=True, today=DAY)
+        server = create_server(app, host="127.0.0.1", port=0)
         threading.Thread(target=server.run, daemon=True).start()
-        with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-            for name, path, scheme in VIEWS:
-                if wanted and name not in wanted:
-                    continue
-                page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme)
-                page.goto(f"http://127.0.0.1:{server.effective_port}{path}")
-                page.evaluate("document.fonts.ready")
-                if name == "schools":
-                    page.get_by_role("button", name="Compare schools").click()
-                    page.get_by_role("cell", name="quick singles").scroll_into_view_if_needed()
-                page.screenshot(path=OUT / f"{name}.png", full_page=False)
-                page.close()
-            browser.close()
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield browser, f"http://127.0.0.1:{server.effective_port}"
+        browser.close()
         server.close()
+
+
+def main() -> None:
+    """Photograph every view, or those named."""
+    wanted = sys.argv[1:]
+    with demo_browser() as (browser, address):
+        for name, path, scheme in VIEWS:
+            if wanted and name not in wanted:
+                continue
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme)
+            page.goto(address + path)
+            page.evaluate("document.fonts.ready")
+            if name == "schools":
+                page.get_by_role("button", name="Compare schools").click()
+                page.get_by_role("cell", name="quick singles").scroll_into_view_if_needed()
+            page.screenshot(path=OUT / f"{name}.png", full_page=False)
+            page.close()
 
 
 if __name__ == "__main__":

@@ -64,25 +64,3 @@ def run_twin(twin: ctypes.CDLL, problem: Problem, chosen: Choices, us: Floats, w
         outs,
     )
     return outs
-
-
-def run_kernel(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> Floats:
-    """Return the same results by the compiled kernel."""
-    outs = np.zeros((len(us), k.N_OUT))
-    forced = np.zeros((len(us), len(problem.course.slots)))
-    scratch = np.zeros((k.SCRATCH_ROWS, problem.n_resources))
-    k.simulate_many(
-        problem.seg_i,
-        problem.seg_f,
-        problem.variants,
-        us,
-        whos,
-        chosen.ints,
-        chosen.floats,
-        chosen.sizes,
-        scratch,
-        outs,
-        forced,
-        np.zeros((0, 1)),
-    )
-    return outs

@@ -47,6 +47,13 @@ def size_words(slot: Slot) -> str:
     return f"{plain(slot.size)} {unit}" if unit and slot.size else ""
 
 
+def usual_s(slot: Slot, reps: int) -> float:
+    """Return the seconds so many reps of a slot usually take, in the movement's usual style and unhurried."""
+    movement = slot.movement
+    length = slot.size / movement.ref_men if movement.size is SizeKind.DISTANCE and slot.size else 1.0
+    return reps * movement.styles[0].cycle_s * length
+
+
 @dataclass(frozen=True, slots=True)
 class Segment:
     """One visit to a movement: `reps` of slot `slot` in round `round` (numbered through from 1)."""

@@ -9,7 +9,7 @@ from sorvek.core import kernel as k
 from sorvek.core.athlete import Capacity
 from sorvek.core.constants import CP_SPREAD, ONE_RM_SPREAD, SLIP_SPREAD, U_SPREAD, W_PRIME_SPREAD
 from sorvek.core.plan import Plan
-from sorvek.core.problem import Floats, Problem, choices
+from sorvek.core.problem import Choices, Floats, Problem, choices
 from sorvek.core.repetition import reps_at_load
 from sorvek.core.workout import Form
 
@@ -67,16 +67,10 @@ def _fresh_sets(problem: Problem, slot: int, able: Capacity, strength: Floats) -
     return np.array([min(able.endurance_reps, reps_at_load(load_kg, one_rm, curve)) for one_rm in limits.tolist()])
 
 
-def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEED) -> Band:
-    """Return the band of scores of `count` perturbed athletes who follow the plan.
-
-    Raises: SetsError if the plan does not fit the course.
-    """
-    chosen = choices(problem, plan)
-    us, whos = draw_samples(problem, count, seed)
-    timed = problem.course.workout.form is Form.FOR_TIME
-    outs = np.zeros((count, k.N_OUT))
-    forced = np.zeros((count, len(problem.course.slots)))
+def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> tuple[Floats, Floats]:
+    """Return one plan's results (samples, 10) and forced rest (samples, slots), above 0 where a set broke."""
+    outs = np.zeros((len(us), k.N_OUT))
+    forced = np.zeros((len(us), len(problem.course.slots)))
     k.simulate_many(
         problem.seg_i,
         problem.seg_f,
@@ -91,6 +85,18 @@ def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEE
         forced,
         np.zeros((len(chosen.sizes) + 1, k.LOG_START + 2 * problem.n_resources)),
     )
+    return outs, forced
+
+
+def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEED) -> Band:
+    """Return the band of scores of `count` perturbed athletes who follow the plan.
+
+    Raises: SetsError if the plan does not fit the course.
+    """
+    chosen = choices(problem, plan)
+    us, whos = draw_samples(problem, count, seed)
+    timed = problem.course.workout.form is Form.FOR_TIME
+    outs, forced = run_samples(problem, chosen, us, whos)
     finished = outs[:, k.FINISHED] > 0
     by_time = timed and bool(finished.mean() >= 0.5)
     if by_time:

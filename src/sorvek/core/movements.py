@@ -12,7 +12,7 @@ from rapidfuzz import process
 
 from sorvek.core.constants import RESOURCES
 from sorvek.core.errors import MovementFileError, UnknownMovementError
-from sorvek.core.quantities import KG_PER_LB
+from sorvek.core.quantities import CM_PER_IN, KG_PER_LB, M_PER_FT
 
 TIERS = ("starting", "building", "competing", "racing")
 WORDS = ("name", "plural", "style", "aliases", "family", "power", "size", "lift", "standard", "gear", "caution")
@@ -222,4 +222,4 @@ def shipped_library() -> Library:
 
 def metric_size(value: float, unit: str) -> float:
     """Return a size in kg, cm or m whatever unit it was written in."""
-    return value * {"lb": KG_PER_LB, "in": 2.54, "ft": 0.3048}.get(unit, 1.0)
+    return value * {"lb": KG_PER_LB, "in": CM_PER_IN, "ft": M_PER_FT}.get(unit, 1.0)

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from sorvek.core.constants import RESOURCES
-from sorvek.core.course import NO_LIMIT_S, Course, size_words, unroll
-from sorvek.core.movements import Movement, SizeKind
+from sorvek.core.course import NO_LIMIT_S, Course, size_words, unroll, usual_s
+from sorvek.core.movements import Movement
 from sorvek.core.notation_print import form_text
 from sorvek.core.workout import Form, Workout
 
@@ -65,20 +65,13 @@ def _round_ends(course: Course, pace_s: float) -> tuple[RoundEnd, ...]:
     return tuple(ends)
 
 
-def _usual_s(course: Course, slot: int, reps: int) -> float:
-    """Return the seconds `reps` of a slot usually take."""
-    movement, size = course.slots[slot].movement, course.slots[slot].size
-    length = size / movement.ref_men if movement.size is SizeKind.DISTANCE and size else 1.0
-    return reps * movement.styles[0].cycle_s * length
-
-
 def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
     counted = [s for s in course.segments if s.round == 1 or not course.open_ended]
     if course.workout.form is Form.WINDOWS:
         counted = list(course.segments)
     divisions = [unroll(workout, name) for name in workout.divisions]
     reps = [sum(s.reps for s in counted if s.slot == i) for i in range(len(course.slots))]
-    work = [_usual_s(course, i, n) for i, n in enumerate(reps)]
+    work = [usual_s(course.slots[i], n) for i, n in enumerate(reps)]
     rows = []
     for i, slot in enumerate(course.slots):
         sizes = tuple(size_words(other.slots[i]) for other in divisions)
@@ -91,7 +84,7 @@ def _taxes(course: Course) -> tuple[tuple[str, float], ...]:
     """Return each resource's load relative to the most loaded one: seconds of work times its weight."""
     load = [0.0] * len(RESOURCES)
     for segment in course.segments:
-        seconds = _usual_s(course, segment.slot, segment.reps)
+        seconds = usual_s(course.slots[segment.slot], segment.reps)
         for r, weight in enumerate(course.slots[segment.slot].movement.styles[0].weights):
             load[r] += weight * seconds
     top = max(load) or 1.0

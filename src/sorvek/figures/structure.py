@@ -2,24 +2,21 @@
 
 from dataclasses import dataclass
 
-from sorvek.core.course import Course
-from sorvek.core.movements import SizeKind
+from sorvek.core.course import Course, usual_s
 from sorvek.figures.colours import movement_resource
 
 WIDTH = 600.0
 HEIGHT = 44.0
-REST_S = 0.0
 MOST_SEGMENTS = 90
 
 
 @dataclass(frozen=True, slots=True)
 class StripBlock:
-    """One visit: a bar with its count where it fits."""
+    """One visit: a bar; its count and movement are in the title."""
 
     x: float
     width: float
     resource: str
-    text: str
     title: str
 
 
@@ -37,13 +34,7 @@ class Strip:
 def structure_strip(course: Course) -> Strip:
     """Return the strip of a course; open work shows its first four rounds or all its first windows."""
     segments = [s for s in course.segments if not course.open_ended or s.round <= 4][:MOST_SEGMENTS]
-    seconds = []
-    for segment in segments:
-        slot = course.slots[segment.slot]
-        distance = (
-            slot.size / slot.movement.ref_men if slot.movement.size is SizeKind.DISTANCE and slot.size else 1.0
-        )
-        seconds.append(max(1.0, segment.reps * slot.movement.styles[0].cycle_s * distance))
+    seconds = [max(1.0, usual_s(course.slots[s.slot], s.reps)) for s in segments]
     rest_s = [segment.rest_before_s for segment in segments]
     scale = WIDTH / (sum(seconds) + sum(rest_s))
     blocks, rounds, rests, x, before = [], [], [], 0.0, 0
@@ -56,11 +47,8 @@ def structure_strip(course: Course) -> Strip:
             before = segment.round
         slot = course.slots[segment.slot]
         width = length * scale
-        text = str(segment.reps) if width >= 9 + 7 * len(str(segment.reps)) else ""
         blocks.append(
-            StripBlock(
-                x, max(1.0, width - 1), movement_resource(slot.movement), text, f"{segment.reps} {slot.label}"
-            )
+            StripBlock(x, max(1.0, width - 1), movement_resource(slot.movement), f"{segment.reps} {slot.label}")
         )
         x += width
     return Strip(WIDTH, HEIGHT, tuple(blocks), tuple(rounds), tuple(rests))

@@ -165,23 +165,27 @@ def _page(workout_id: int, athlete_id: int, form: MultiDict[str, str], status: i
         errors=errors,
         stale=stale,
         kept=kept,
-        board=_board(brief(problem, plan), recommended),
+        board=_board(brief(recommended.problem, plan), recommended),
         lift=saved.workout.lift,
     )
     return page, status
+
+
+def _tried(workout_id: int, athlete_id: int) -> tuple[Briefing, Plan, dict[int, str]]:
+    """Return the computed plan's briefing, the plan with the sets in the form, and what is wrong with them."""
+    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    recommended = _recommended(saved.text, athlete.data)
+    return recommended, *_typed(recommended.problem, recommended.plan, request.form)
 
 
 @bp.post("/<int:athlete_id>/preview")
 def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the board for sets that are being typed, or what is wrong with them."""
     begun = time.perf_counter()
-    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
-    recommended = _recommended(saved.text, athlete.data)
-    problem = recommended.problem
-    plan, errors = _typed(problem, recommended.plan, request.form)
+    recommended, plan, errors = _tried(workout_id, athlete_id)
     if errors:
         return jsonify(errors=errors), 422
-    response = jsonify(html=_board(brief(problem, plan), recommended))
+    response = jsonify(html=_board(brief(recommended.problem, plan), recommended))
     response.headers["Server-Timing"] = f"plan;dur={1000 * (time.perf_counter() - begun):.1f}"
     return response
 
@@ -189,12 +193,10 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 @bp.post("/<int:athlete_id>/advice")
 def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return schools, exchange rates and milestones for the sets in the form: half a second of work."""
-    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
-    recommended = _recommended(saved.text, athlete.data)
-    problem = recommended.problem
-    plan, errors = _typed(problem, recommended.plan, request.form)
+    recommended, plan, errors = _tried(workout_id, athlete_id)
     if errors:
         return jsonify(errors=errors), 422
+    problem = recommended.problem
     briefing = brief(problem, plan)
     html = render_template(
         "plans/_advice.html",
@@ -224,9 +226,7 @@ def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
         drop_plan(workout_id, athlete_id)
         flash("The computed plan is back.", "done")
         return redirect(here)
-    recommended = _recommended(saved.text, athlete.data)
-    problem = recommended.problem
-    plan, errors = _typed(problem, recommended.plan, request.form)
+    _, plan, errors = _tried(workout_id, athlete_id)
     if errors:
         return _page(workout_id, athlete_id, request.form, 422)
     save_plan(workout_id, athlete_id, [shorthand(phases) for phases in plan.slots], saved.version)
