@@ -119,7 +119,7 @@ def recommendation(briefing: Briefing) -> str:
             slot = slots[segments[thin.segment].slot]
             return (
                 f"{emptiest(briefing, thin).capitalize()} is what limits: after the {slot.label} at"
-                f" {clock(thin.end_s)} {max(0.0, thin.reps_in_reserve):.1f} reps are in reserve. Sets and rests are"
+                f" {clock(thin.end_s)}, {max(0.0, thin.reps_in_reserve):.1f} reps are in reserve. Sets and rests are"
                 " chosen so that it just holds."
             )
     return (
