@@ -5,11 +5,10 @@ import pytest
 from examples import problem, typed
 from sorvek.core.athlete import Athlete
 from sorvek.core.briefing import brief
-from sorvek.core.candidates import Bench, build_menu
 from sorvek.core.errors import SetsError
 from sorvek.core.exchange import exchange_rates, milestones, must_be_true
 from sorvek.core.explain import breakdown, recommendation, verdict
-from sorvek.core.planner import plan_workout, search_plan
+from sorvek.core.planner import plan_workout
 from sorvek.core.schools import compare_schools, school_plan
 from sorvek.core.set_rules import School, school_rules
 from sorvek.core.shorthand import parse_shorthand
@@ -129,9 +128,7 @@ def test_capacity_tiers_are_cut_where_coaches_cut_them(reps, band):
 
 def test_the_crux_is_where_more_capacity_helps_most():
     given_problem = problem("Two Lamps", "building")
-    bench = Bench(given_problem, build_menu(given_problem))
-    best = min(search_plan(bench).seen.values(), key=lambda entry: entry.loss_s)
-    crux = find_crux(given_problem, bench, best.x)
+    crux = find_crux(given_problem, plan_workout(given_problem).plan)
     assert crux.label in ("bar muscle-up", "pull-up")
     assert crux.unbroken == given_problem.unbroken[given_problem.first_variant[crux.slot]]
 

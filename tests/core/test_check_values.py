@@ -51,7 +51,8 @@ def test_the_nine_minute_triplet_is_held_slower_than_its_best_round():
     text = "amrap 9:00\n15 toes-to-bar\n10 deadlifts @ 52 kg\n5 power snatches @ 52 kg"
     best = plan_workout(problem(text, "racing")).plan
     splits = run_plan(problem(text, "racing"), best).splits
-    assert 50 < splits[0].end_s < 66
+    fresh = run_plan(problem(text, "racing"), typed("unbroken", "unbroken", "unbroken")).splits[0]
+    assert 50 < fresh.end_s < 66
     assert 7 <= splits[-1].reps / 30 <= 8.2
     good = run_plan(problem(text), plan_workout(problem(text)).plan)
     laps = [split.end_s - split.start_s for split in good.splits[1:-1]]

@@ -21,6 +21,19 @@ def test_the_band_is_in_order_and_holds_the_middle_of_the_days(title):
     assert 0 <= band.finish_probability <= 1
     assert len(band.forced_break_frac) == len(given_problem.course.slots)
     assert all(0 <= chance <= 1 for chance in band.forced_break_frac)
+    assert len(band.set_break_frac) == sum(
+        len(plan.scheme(s.slot, rank).rule.sets(s.reps))
+        for s, rank in zip(given_problem.course.segments, given_problem.ranks, strict=True)
+    )
+    # A movement breaks at least as often as any one of its sets.
+    assert max(band.set_break_frac) <= max(band.forced_break_frac)
+
+
+def test_later_sets_of_one_size_break_more_often():
+    given_problem = problem("for time\n60 toes-to-bar", unbroken={"toes-to-bar": 20})
+    chances = forecast(given_problem, typed("12/12/12/12/12 r8")).set_break_frac
+    assert chances[0] < chances[2] <= chances[4]
+    assert chances[4] > 0.5
 
 
 def test_the_days_spread_as_the_register_says():

@@ -26,8 +26,8 @@ few = settings(max_examples=25)
 def found_loss(given_problem: Problem) -> tuple[float, float]:
     """Return the best loss of a search and its size, both in seconds."""
     bench = Bench(given_problem, build_menu(given_problem))
-    best = min(search_plan(bench).seen.values(), key=lambda entry: entry.loss_s)
-    return best.loss_s, float(bench.evaluate(best.x[None])[1][0])
+    loss, x = search_plan(bench).best
+    return loss, float(bench.evaluate(x[None])[1][0])
 
 
 def random_problem(workout, athlete) -> Problem:
@@ -66,8 +66,8 @@ def test_a_weaker_athletes_plan_is_open_to_the_stronger_one(title):
     weak = problem(title, "building")
     strong = replace(weak, unbroken=weak.unbroken * 1.15, who=weak.who * [1.1, 1.1, 1.0])
     bench, other = (Bench(p, build_menu(p)) for p in (weak, strong))
-    seen = sorted(search_plan(bench, effort=0.2).seen.values(), key=lambda entry: entry.loss_s)[:20]
-    xs = np.stack([entry.x for entry in seen])
+    seen = sorted(search_plan(bench, effort=0.2).seen.values(), key=lambda entry: entry[0])[:20]
+    xs = np.stack([x for _, x in seen])
     # Compared by score, not by loss: the stronger athlete's typical seconds a rep are fewer.
     before, after = bench.evaluate(xs)[2], other.evaluate(xs)[2]
     for old, new in zip(before, after, strict=True):

@@ -37,7 +37,7 @@ static double reserve(const double *b, const double *per_k, int n) {
 void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *variants, i64 n_col, const double *us,
               const double *who, const i64 *choice_i, const double *choice_f, const i64 *sizes, double *out) {
     int n = (int)n_col - WEIGHTS;
-    double b[MAXR], f[MAXR], k[MAXR], per_k[MAXR], open_[MAXR], top[MAXR];
+    double b[MAXR], f[MAXR], k[MAXR], per_k[MAXR], open_[MAXR], top[MAXR], gain[MAXR];
     for (int r = 0; r < n; r++) { b[r] = 1.0; f[r] = 0.0; top[r] = 1.0; }
     double w_prime = who[1], w = w_prime, cp = who[0], wear = 0, t = 0, partial = 0, forced = 0, shortfall = 0, tie = 0;
     double trips = 0, finished = 1, found_stuck = 0, deadline = 0;
@@ -159,10 +159,14 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                     break;
                 }
                 double per_tau = rep_s / (1.0 + TAU_SLOWING * (1.0 - w / w_prime)), fade = 1.0 - rep_s / FATIGUE_TAU_S;
-                if (i % 8 == 0) for (int r = 0; r < n; r++) top[r] = ceiling(f[r]);
+                if (i % 8 == 0) for (int r = 0; r < n; r++) {
+                    double x = per_tau * RATE[r];
+                    top[r] = ceiling(f[r]);
+                    gain[r] = open_[r] * RATE[r] / (12.0 + x * (6.0 + x));
+                }
                 for (int r = 0; r < n; r++) {
-                    double cost = dear * k[r], x = per_tau * RATE[r], left = b[r] - cost;
-                    left += fmax(0.0, top[r] - left) * open_[r] * x / (12.0 + x * (6.0 + x));
+                    double cost = dear * k[r], left = b[r] - cost;
+                    left += fmax(0.0, top[r] - left) * gain[r] * per_tau;
                     b[r] = fmax(0.0, left);
                     f[r] = f[r] * fade + cost;
                 }

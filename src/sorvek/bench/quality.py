@@ -10,7 +10,7 @@ from sorvek.core.batch import CHANGE, N_COLUMNS, REST, REST_LATE
 from sorvek.core.briefing import problem_for
 from sorvek.core.candidates import REST_GRID, Bench, build_menu
 from sorvek.core.notation import parse_workout
-from sorvek.core.planner import search_plan
+from sorvek.core.planner import DAYS, Search, likely_days, search_plan
 from sorvek.core.problem import Ints, Problem
 
 SMALL = (
@@ -29,11 +29,10 @@ def small_problems() -> list[Problem]:
 
 
 def _found(problem: Problem) -> tuple[float, float, int]:
-    """Return our best loss, its size in seconds, and the simulations spent."""
+    """Return our best mean loss, its size in seconds, and the simulations spent."""
     bench = Bench(problem, build_menu(problem))
-    search = search_plan(bench)
-    best = min(search.seen.values(), key=lambda entry: entry.loss_s)
-    return best.loss_s, float(bench.evaluate(best.x[None])[1][0]), bench.simulations
+    loss, x = search_plan(bench).best
+    return loss, float(bench.evaluate(x[None])[1][0]), bench.simulations
 
 
 def exhaustive_gap_percent(problem: Problem) -> float:
@@ -49,34 +48,35 @@ def exhaustive_gap_percent(problem: Problem) -> float:
         for slot, (rule, rest, style) in enumerate(combination):
             xs[i, slot] = [rule, rule, rest, rest, 0, 0, 0, 0, style, 1_000]
     loss, size, _ = _found(problem)
-    return 100 * (loss - float(bench.evaluate(xs)[0].min())) / size
+    return 100 * (loss - float(bench.evaluate(xs, likely_days(problem))[0].min())) / size
 
 
 def optimiser_gap_percent(problem: Problem) -> tuple[float, int, int]:
-    """Return our loss above that of differential evolution with twenty times the simulations, in per cent.
+    """Return our mean loss above that of differential evolution with twenty times the simulations, in per cent.
 
-    Also both counts of simulations. The optimiser sees the same grids and the same objective.
+    Also both counts of simulations. The optimiser sees the same grids and the same objective: the mean loss
+    over the same days.
     """
     loss, size, ours = _found(problem)
     bench = Bench(problem, build_menu(problem))
-    domains = search_plan(Bench(problem, build_menu(problem)), effort=0.01).domains
-    columns = [(slot, column, values) for slot, domain in enumerate(domains) for column, values in domain.items()]
+    search = Search(bench)
+    columns = [(slot, column, values) for slot, own in enumerate(search.domains) for column, values in own.items()]
     if not columns:
         return 0.0, ours, 0
 
     def losses(points: np.ndarray) -> np.ndarray:
-        xs: Ints = np.zeros((points.shape[1], len(domains), N_COLUMNS), dtype=np.int64)
+        xs: Ints = np.zeros((points.shape[1], len(search.domains), N_COLUMNS), dtype=np.int64)
         xs[:, :, CHANGE] = bench.menu.rounds
         xs[:, :, REST] = xs[:, :, REST_LATE] = 5
         for i, (slot, column, values) in enumerate(columns):
             xs[:, slot, column] = values[np.minimum(points[i].astype(int), len(values) - 1)]
-        return bench.evaluate(xs)[0]
+        return bench.evaluate(xs, search.days)[0]
 
     found = differential_evolution(
         losses,
         [(0, len(values) - 0.001) for _, _, values in columns],
         popsize=POPULATION,
-        maxiter=max(1, TIMES_OURS * ours // (POPULATION * len(columns))),
+        maxiter=max(1, TIMES_OURS * ours // (POPULATION * len(columns) * DAYS)),
         tol=0,
         polish=False,
         vectorized=True,

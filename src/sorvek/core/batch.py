@@ -66,8 +66,14 @@ def loss_s(out, course_reps, course_s, open_ended, end_s, short_price_s, fail_pr
 
 
 @compiled
-def evaluate(xs, tables, problem, grids, samples, goal, prices, scratch, choice_i, choice_f, losses, values, outs):
-    """Fill the mean loss, its size and the first sample's result for every candidate of a batch."""
+def evaluate(
+    xs, tables, problem, grids, samples, goal, prices, par, scratch, choice_i, choice_f, losses, values, outs
+):
+    """Fill the mean loss, its size and the first sample's result for every candidate of a batch.
+
+    `par` (samples,) holds the sums of losses up to each sample that a candidate has to stay below; one that
+    does not is given up and its loss is infinite. Returns the simulations it took.
+    """
     sizes = tables[4]
     seg_i, seg_f, variants = problem
     us, whos = samples
@@ -75,6 +81,7 @@ def evaluate(xs, tables, problem, grids, samples, goal, prices, scratch, choice_
     no_marks = np.zeros((0, 2))
     no_log = np.zeros((0, 1))
     out = np.zeros(k.N_OUT)
+    simulations = 0
     for i in range(xs.shape[0]):
         _expand(xs[i], seg_i, tables, choice_i, choice_f, grids)
         losses[i] = 0.0
@@ -94,11 +101,33 @@ def evaluate(xs, tables, problem, grids, samples, goal, prices, scratch, choice_
                 no_marks,
                 no_log,
             )
-            loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], prices[1])
-            losses[i] += loss / us.shape[0]
+            failed_s = prices[2] if j == 0 else prices[1]
+            loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], failed_s)
+            simulations += 1
+            losses[i] += loss
             values[i] += value / us.shape[0]
             if j == 0:
                 outs[i, :] = out
+            if losses[i] > par[j]:
+                losses[i] = np.inf
+                break
+        losses[i] /= us.shape[0]
+    return simulations
+
+
+@compiled
+def _step(x, y, moves, rng):
+    """Make `y` a copy of `x` with one to three random moves."""
+    y[:] = x
+    draw = rng.random()
+    for _ in range(1 if draw < 0.5 else 2 if draw < 0.8 else 3):
+        move = rng.integers(0, moves.shape[0])
+        slot, column, low, high = moves[move, 0], moves[move, 1], moves[move, 2], moves[move, 3]
+        if rng.random() < 0.5:
+            y[slot, column] = rng.integers(low, high + 1)
+        else:
+            step_by = rng.integers(1, 3) * (1 if rng.random() < 0.5 else -1)
+            y[slot, column] = min(high, max(low, y[slot, column] + step_by))
 
 
 @compiled
@@ -111,63 +140,76 @@ def anneal(
     tables,
     problem,
     grids,
-    athlete,
+    days,
     goal,
     prices,
     scratch,
     choice_i,
     choice_f,
     visited,
+    visited_s,
 ):
     """Walk from `x` by one to three random moves at a time, accepting worse plans less and less often.
 
-    The best candidate ends up in visited[0], the latest accepted ones behind it; returns how many were
-    accepted. Simulated annealing (Kirkpatrick et al. 1983) with a geometric schedule.
+    A candidate counts by its mean loss over `days` (longest sets, who); it is given up after the first days
+    when it is already far behind. The best candidate ends up in visited[0], the latest accepted ones behind
+    it, their losses in `visited_s`; returns how many were accepted and how many simulations it took.
+    Simulated annealing (Kirkpatrick et al. 1983) with a geometric schedule.
     """
     seg_i, seg_f, variants = problem
+    us, whos = days
+    n = us.shape[0]
     course_reps, course_s, open_ended, end_s = goal
     no_marks = np.zeros((0, 2))
     no_log = np.zeros((0, 1))
     out = np.zeros(k.N_OUT)
     y = x.copy()
+    now = np.full(n, np.inf)
+    new = np.zeros(n)
     loss = best = np.inf
-    accepted = 0
+    accepted = simulations = 0
     room = visited.shape[0] - 1
     for step in range(steps):
-        y[:] = x
-        draw = rng.random()
-        for _ in range(0 if step == 0 else 1 if draw < 0.5 else 2 if draw < 0.8 else 3):
-            move = rng.integers(0, moves.shape[0])
-            slot, column, low, high = moves[move, 0], moves[move, 1], moves[move, 2], moves[move, 3]
-            if rng.random() < 0.5:
-                y[slot, column] = rng.integers(low, high + 1)
-            else:
-                step_by = rng.integers(1, 3) * (1 if rng.random() < 0.5 else -1)
-                y[slot, column] = min(high, max(low, y[slot, column] + step_by))
+        if step > 0:
+            _step(x, y, moves, rng)
         _expand(y, seg_i, tables, choice_i, choice_f, grids)
-        simulate(
-            seg_i,
-            seg_f,
-            variants,
-            athlete[0],
-            athlete[1],
-            choice_i,
-            choice_f,
-            tables[4],
-            scratch,
-            out,
-            no_marks,
-            no_log,
-        )
-        new, _ = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], prices[1])
         warmth = heat[0] * (heat[1] / heat[0]) ** (step / steps)
-        if new < loss or rng.random() < np.exp((loss - new) / warmth):
+        allowed = np.inf if step == 0 else -warmth * np.log(rng.random() + 1e-12)
+        behind = 0.0
+        good = True
+        for j in range(n):
+            simulate(
+                seg_i,
+                seg_f,
+                variants,
+                us[j],
+                whos[j],
+                choice_i,
+                choice_f,
+                tables[4],
+                scratch,
+                out,
+                no_marks,
+                no_log,
+            )
+            simulations += 1
+            failed_s = prices[2] if j == 0 else prices[1]
+            new[j], _ = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], failed_s)
+            if step > 0:
+                behind += new[j] - now[j]
+                good = behind <= n * allowed if j == n - 1 else behind <= (j + 1) * allowed + heat[2]
+                if not good:
+                    break
+        if good:
             x[:] = y
-            loss = new
+            now[:] = new
+            loss = new.mean()
             if room > 0:
                 visited[1 + accepted % room] = y
+                visited_s[1 + accepted % room] = loss
             accepted += 1
-            if new < best:
-                best = new
+            if loss < best:
+                best = loss
                 visited[0] = y
-    return accepted
+                visited_s[0] = loss
+    return accepted, simulations

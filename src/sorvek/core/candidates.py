@@ -18,11 +18,11 @@ from sorvek.core.workout import Form
 
 REST_GRID = np.array([0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 35.0, 50.0])
 LEAST_REST_S = 2.0
-# Prices in the objective, in seconds; judgement: the simulation already charges the time that a failed
-# rep or a missing margin costs, the price stands for what one nominal run does not see. Where many
-# uncertain days are simulated they show most of it themselves.
-NOMINAL_PRICES_S = (1.0, 15.0)
-SAMPLED_PRICES_S = (0.2, 3.0)
+# Prices in the objective, in seconds, for a rep short of the margin, a failed rep, and one that fails on the
+# first (nominal) day already; judgement: the simulated days charge what either costs, the prices stand for
+# what the model does not know. A plan that fails as written is hardly a plan, but a steep price for it makes
+# a landscape in which searches get stuck: the strict prices are for where nothing else was found.
+PRICES_S, STRICT_PRICES_S = (0.5, 15.0, 15.0), (0.5, 15.0, 200.0)
 PACE_GRID = np.array([1.0, 1.05, 1.1, 1.15, 1.2, 1.3, 1.4, 1.5, 1.75, 2.0])
 WAIT_GRID = np.array([0.0, 3.0, 6.0, 10.0, 15.0, 25.0])
 VISITED = 48  # candidates remembered from one random walk
@@ -89,6 +89,7 @@ class Bench:
     def __init__(self, problem: Problem, menu: Menu, kept: dict[int, tuple[Phase, ...]] | None = None) -> None:
         self.problem, self.menu, self.kept = problem, menu, kept or {}
         self.simulations = 0
+        self.prices_s = PRICES_S
         deadline = float(problem.seg_f[-1, k.DEADLINE])
         plain = ((Phase(None, Scheme()),),) * len(menu.rules)
         fixed = choices(problem, Plan(tuple(self.kept.get(slot, plain[slot]) for slot in range(len(plain)))))
@@ -115,20 +116,25 @@ class Bench:
         self._scratch = np.zeros((k.SCRATCH_ROWS, problem.n_resources))
         self.nominal = (problem.unbroken[None, :], problem.who[None, :])
 
-    def evaluate(self, xs: Ints, samples: tuple[Floats, Floats] | None = None) -> tuple[Floats, Floats, Floats]:
-        """Return losses (n,), their sizes (n,) and nominal results (n, 10) of candidates (n, slots, columns)."""
+    def evaluate(
+        self, xs: Ints, samples: tuple[Floats, Floats] | None = None, par: Floats | None = None
+    ) -> tuple[Floats, Floats, Floats]:
+        """Return losses (n,), their sizes (n,) and first results (n, 11) of candidates (n, slots, columns).
+
+        With `par`, a sum of losses (samples,) not to be passed, candidates that pass it get an infinite loss.
+        """
         us, whos = samples or self.nominal
         n = len(xs)
-        self.simulations += n * len(us)
         losses, values, outs = np.empty(n), np.empty(n), np.empty((n, k.N_OUT))
-        evaluate(
+        self.simulations += evaluate(
             xs,
             self._tables,
             self._arrays,
             self._grids,
             (us, whos),
             self._goal,
-            SAMPLED_PRICES_S if samples else NOMINAL_PRICES_S,
+            self.prices_s,
+            np.full(len(us), np.inf) if par is None else par,
             self._scratch,
             self._ints,
             self._floats,
@@ -138,14 +144,23 @@ class Bench:
         )
         return losses, values, outs
 
-    def anneal(self, x: Ints, moves: Ints, steps: int, heat: tuple[float, float], rng: np.random.Generator) -> Ints:
-        """Return the candidates accepted on a slowly cooling random walk from `x`, the best one first.
+    def anneal(
+        self,
+        x: Ints,
+        moves: Ints,
+        steps: int,
+        heat: tuple[float, float, float],
+        rng: np.random.Generator,
+        days: tuple[Floats, Floats] | None = None,
+    ) -> tuple[Ints, Floats]:
+        """Return the candidates accepted on a slowly cooling random walk from `x` and their losses, the best first.
 
         Shapes: x (slots, columns); moves (m, 4) of slot, column, lowest and highest value; heat: first and
-        last temperature in seconds.
+        last temperature in seconds, and how far behind a candidate may be while days are still to come.
         """
         visited = np.repeat(x[None], VISITED + 1, axis=0)
-        count = anneal(
+        visited_s = np.full(VISITED + 1, np.inf)
+        count, simulations = anneal(
             x.copy(),
             moves,
             steps,
@@ -154,16 +169,18 @@ class Bench:
             self._tables,
             self._arrays,
             self._grids,
-            (self.nominal[0][0], self.nominal[1][0]),
+            days or self.nominal,
             self._goal,
-            NOMINAL_PRICES_S,
+            self.prices_s,
             self._scratch,
             self._ints,
             self._floats,
             visited,
+            visited_s,
         )
-        self.simulations += steps
-        return visited[: min(count, VISITED) + 1]
+        self.simulations += simulations
+        kept = min(count, VISITED) + 1
+        return visited[:kept], visited_s[:kept]
 
     def _scheme(self, slot: int, row: list[int], late: int, style: str) -> Scheme:
         rule = self.menu.rules[slot][row[RULE + late]]

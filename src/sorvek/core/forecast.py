@@ -24,7 +24,8 @@ class Band:
     """The 80 % band of a score: p10, p50 and p90 in the score's own unit, worst first is not implied.
 
     For a timed workout under a cap values above the cap stand for reps missing, a second each.
-    `finish_probability` is 0–1; `forced_break_frac[slot]` the share of samples with a forced break there.
+    `finish_probability` is 0–1; `forced_break_frac[slot]` the share of samples with a forced break there,
+    `set_break_frac` the same for every set in the order of the work, as far as any sample came.
     """
 
     p10: float
@@ -32,6 +33,7 @@ class Band:
     p90: float
     finish_probability: float
     forced_break_frac: tuple[float, ...]
+    set_break_frac: tuple[float, ...]
 
 
 def draw_samples(problem: Problem, count: int = SAMPLES, seed: int = SEED) -> tuple[Floats, Floats]:
@@ -68,9 +70,9 @@ def _fresh_sets(problem: Problem, slot: int, able: Capacity, strength: Floats) -
 
 
 def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> tuple[Floats, Floats]:
-    """Return one plan's results (samples, 10) and forced rest (samples, slots), above 0 where a set broke."""
+    """Return one plan's results (samples, 11) and (samples, sets), above 0 where a set broke."""
     outs = np.zeros((len(us), k.N_OUT))
-    forced = np.zeros((len(us), len(problem.course.slots)))
+    forced = np.zeros((len(us), len(chosen.sizes)))
     k.simulate_many(
         problem.seg_i,
         problem.seg_f,
@@ -105,4 +107,7 @@ def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEE
     else:
         scores = outs[:, k.DONE]
     p10, p50, p90 = np.percentile(scores, [10, 50, 90]).tolist()
-    return Band(p10, p50, p90, float(finished.mean()), tuple((forced > 0).mean(axis=0).tolist()))
+    broke = forced > 0
+    slot_of = np.repeat(problem.seg_i[:, k.SLOT], chosen.ints[:, k.N_SIZES])
+    by_slot = [float(broke[:, slot_of == slot].any(axis=1).mean()) for slot in range(len(problem.course.slots))]
+    return Band(p10, p50, p90, float(finished.mean()), tuple(by_slot), tuple(broke.mean(axis=0).tolist()))

@@ -33,9 +33,10 @@ LOG_FORCED_S, LOG_W_BEGIN, LOG_W_END, LOG_START = range(6, 10)
 # One-sided work doubles the arms: grip, pull and push of the left side follow the six resources.
 TAU = np.array([*c.RECOVERY_TAU_S, *c.RECOVERY_TAU_S[:3]])
 RATE = 1.0 / TAU
-# Lasting fatigue moves so little in a few reps that the ceilings are refreshed only every so many.
+# Lasting fatigue and breath move so little in a few reps that the ceilings and the rates of recovery while
+# working are refreshed only every so many.
 CEILING_EVERY = 8
-SCRATCH_ROWS = 6
+SCRATCH_ROWS = 7
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
 LONG_S = 1e8
@@ -88,16 +89,18 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
     """Run one plan; fill `out`, `marks` (start, end a segment) and `log` (if it has rows).
 
     Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 8 + R), unbroken (v,), who (3,), choice_i (n, 3),
-    choice_f (n, 3), sizes (any,), scratch (6, R), out (10,), marks (n or 0, 2), log (rows, 10 + 2R);
+    choice_f (n, 3), sizes (any,), scratch (7, R), out (10,), marks (n or 0, 2), log (rows, 10 + 2R);
     R is 6, or 9 with one-sided work. Times in s, power in W, work in J. Returns the rows logged.
     """
     n_seg, n_r = seg_i.shape[0], scratch.shape[1]
     b, f, k, top, per_k, open_ = scratch[0], scratch[1], scratch[2], scratch[3], scratch[4], scratch[5]
+    gain = scratch[6]
     for r in range(n_r):
         b[r] = 1.0
         f[r] = 0.0
     tau, rate = TAU, RATE
     w_prime = who[W_PRIME]
+    per_w_prime = 1.0 / w_prime
     w = w_prime
     cp = who[CP]
     wear = 0.0
@@ -115,6 +118,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
         cycle, setup, single_s = variants[v, CYCLE], variants[v, SETUP], variants[v, SINGLE]
         steady = variants[v, STEADY] > 0.0
         kind, coefficient = variants[v, POWER], variants[v, COEFFICIENT]
+        skill, may_trip = variants[v, SKILL], variants[v, TRIPS] > 0.0
         pace, rest_s = choice_f[s, PACE], choice_f[s, REST]
         pause = seg_f[s, REST_BEFORE]
         if seg_f[s, OPENS] > t + pause:
@@ -170,12 +174,13 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                     log[rows, LOG_START + r] = b[r]
             failed_before, forced_before = failed, forced_s
             done_here = 0
+            reserve = _reps_in_reserve(b, per_k, n_r)
             for i in range(size):
                 dear = 1.0
-                if variants[v, SKILL] > 0.0:
-                    tired = 1.0 - w / w_prime
-                    dear = 1.0 + variants[v, SKILL] * tired * tired
-                rir = _reps_in_reserve(b, per_k, n_r) / dear
+                if skill > 0.0:
+                    tired = 1.0 - w * per_w_prime
+                    dear = 1.0 + skill * tired * tired
+                rir = reserve / dear
                 tries = 0
                 while rir < 1.0 - c.FAIL_SLACK_REPS:
                     tries += 1
@@ -238,8 +243,8 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                         rep_s = 3600.0 / (c.ERG_CAL_W * cp + c.ERG_CAL_BASE_H)
                     power = cp
                 trip_s = 0.0
-                if variants[v, TRIPS] > 0.0:
-                    tired = 1.0 - w / w_prime
+                if may_trip:
+                    tired = 1.0 - w * per_w_prime
                     p_trip = c.TRIP_REPS_FRAC / max(u, 1.0) * (1.0 + c.TRIP_BREATH * tired * tired)
                     trips += p_trip
                     trip_s = p_trip * (setup + c.TRIP_EXTRA_S)
@@ -250,23 +255,26 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                     stop = True
                     break
                 # The rep itself: what it drains, and the share that comes back while working.
-                time_per_tau = rep_s / (1.0 + c.TAU_SLOWING * (1.0 - w / w_prime))
+                time_per_tau = rep_s / (1.0 + c.TAU_SLOWING * (1.0 - w * per_w_prime))
                 fade = 1.0 - rep_s / c.FATIGUE_TAU_S
                 if i % CEILING_EVERY == 0:
+                    # 12x/(12+6x+x²) is 1−exp(−x) to 2e-5 for the short times of one rep; without branches.
                     for r in range(n_r):
                         top[r] = 1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))
-                # 12x/(12+6x+x²) is 1−exp(−x) to 2e-5 for the short times of one rep; without branches.
+                        x = time_per_tau * rate[r]
+                        gain[r] = open_[r] * rate[r] / (12.0 + x * (6.0 + x))
+                reserve = 1e9
                 for r in range(n_r):
                     cost = dear * k[r]
-                    x = time_per_tau * rate[r]
                     left = b[r] - cost
-                    left += max(0.0, top[r] - left) * open_[r] * x / (12.0 + x * (6.0 + x))
+                    left += max(0.0, top[r] - left) * gain[r] * time_per_tau
                     b[r] = max(0.0, left)
                     f[r] = f[r] * fade + cost
+                    reserve = min(reserve, b[r] * per_k[r])
                 if power > cp:
                     w = max(0.0, w - (power - cp) * rep_s)
                 else:
-                    x = (cp - power) * rep_s / w_prime
+                    x = (cp - power) * rep_s * per_w_prime
                     w += (w_prime - w) * 12.0 * x / (12.0 + x * (6.0 + x))
                 if w < c.WEAR_FRAC * w_prime:
                     wear += c.WEAR_PER_MIN * rep_s / 60.0 * (1.0 - w / (c.WEAR_FRAC * w_prime))
@@ -314,12 +322,11 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
 
 @compiled
 def simulate_many(seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, scratch, outs, forced, log):
-    """Run one plan for many samples; `outs` (samples, 10), `forced` (samples, slots) seconds of forced rest."""
+    """Run one plan for many samples; `outs` (samples, 10), `forced` (samples, sets) above 0 where a set broke."""
     no_marks = np.zeros((0, 2))
     for j in range(us.shape[0]):
         rows = simulate(
             seg_i, seg_f, variants, us[j], whos[j], choice_i, choice_f, sizes, scratch, outs[j], no_marks, log
         )
         for row in range(rows):
-            slot = seg_i[int(log[row, LOG_SEGMENT]), SLOT]
-            forced[j, slot] += log[row, LOG_FORCED_S] + log[row, LOG_FAILED]
+            forced[j, row] = log[row, LOG_FORCED_S] + log[row, LOG_FAILED]

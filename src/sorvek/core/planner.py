@@ -1,12 +1,15 @@
-"""The search for a plan: many cheap beginnings, annealing from unlike ones, descent, then the simplest near-equal.
+"""The search for a plan: many cheap beginnings, annealing from unlike ones, mixing, annealing over uncertain days.
 
 The landscape is rugged: descent alone gets stuck hanging on to ten unbroken with failed reps where singles are
-far better. The random numbers come from a fixed seed: the same problem gives the same plan.
+far better. What counts is the mean over uncertain days: the best plan for the nominal day alone fits that day so
+tightly that it loses up to a tenth on others. The random numbers come from a fixed seed: the same problem gives
+the same plan.
 """
 
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sorvek.core import candidates as cand
 from sorvek.core import kernel as k
@@ -32,24 +35,30 @@ from sorvek.core.set_rules import School, school_rules, set_rules
 
 SEED = 1
 BEGINNINGS = 192
-# Walks of the annealing: several short hot ones from unlike beginnings, then a cooler one from the best.
-# Tried on eight workouts and four tiers against differential evolution with twenty times the simulations.
-WALKS, WALK_STEPS, WALK_HEAT = 6, 400, (0.03, 0.0005)
-LAST_STEPS, LAST_HEAT = 1000, (0.004, 0.0002)
-USUAL_REPS, LEAST_PATIENCE, MOST_PATIENCE = 200, 0.5, 2.5
+# Walks of the annealing: several short hot ones on the nominal day from unlike beginnings, then a cooler one
+# from the best mixture over all days. Heats are shares of the loss; the third says how far behind a candidate
+# may be before it is given up with days still to come. Tried on the demo week's workouts and four tiers
+# against differential evolution with twenty times the simulations, with three seeds.
+WALKS, WALK_STEPS, WALK_HEAT = 6, 170, (0.03, 0.002, 0.0)
+LAST_STEPS, LAST_HEAT = 200, (0.006, 0.0003, 0.003)
+# How far behind a neighbour may fall on the first days before it is given up.
+BEHIND_FRAC = 0.04
+# With so few movements a descent is cheap, so that every walk gets its own.
+FEW_SLOTS = 2
+USUAL_REPS, LEAST_PATIENCE, MOST_PATIENCE = 200, 0.5, 3.0
 ELIGIBLE = 60
-MIXTURES = 120
-FINALISTS = 24
-FINAL_SAMPLES = 12
-KEPT_A_BATCH = 12
+MIXTURES = 60
+FINALISTS = 32
+DAYS = 8
 # Scores count whole reps: what moves less than half of one is not worth remembering.
 HALF_A_REP = 0.5
 # Slowing down inside a set is for steady work; sets are slowed by rest, which gives more back.
 BROKEN_PACES = int(np.searchsorted(cand.PACE_GRID, 1.3)) + 1
-COARSE_RESTS = np.searchsorted(cand.REST_GRID, [2.0, 5.0, 10.0, 15.0, 25.0, 50.0])
+COARSE_RESTS = np.searchsorted(cand.REST_GRID, [0.0, 2.0, 5.0, 10.0, 15.0, 25.0, 50.0])
 LATE = {RULE: RULE_LATE, REST: REST_LATE, PACE: PACE_LATE, WAIT: WAIT_LATE}
 
 Columns = list[tuple[int, Ints]]
+Flags = NDArray[np.bool_]
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,13 +70,11 @@ class Planned:
     simulations: int
 
 
-@dataclass(frozen=True, slots=True)
-class _Seen:
-    """A candidate that was worth keeping."""
-
-    loss_s: float
-    failed: bool
-    x: Ints
+def likely_days(problem: Problem) -> tuple[Floats, Floats]:
+    """Return the days a plan is weighed on: the nominal one first, then uncertain ones."""
+    us, whos = draw_samples(problem, DAYS)
+    us[0], whos[0] = problem.unbroken, problem.who
+    return us, whos
 
 
 def _largest_sets(bench: Bench, slot: int) -> Ints:
@@ -115,23 +122,39 @@ def _same_late(xs: Ints, slot: int) -> Ints:
     return xs
 
 
-class _Search:
-    """Keeps every candidate that came near the best of its batch."""
+class Search:
+    """A search in progress; keeps every candidate weighed over all days with its mean loss."""
 
     def __init__(self, bench: Bench) -> None:
         self.bench = bench
         self.rng = np.random.Generator(np.random.PCG64(SEED))
         self.domains = [_domain(bench, slot) for slot in range(len(bench.menu.rules))]
-        self.seen: dict[bytes, _Seen] = {}
+        self.days = likely_days(bench.problem)
+        self.rule_complexity = _rule_complexity(bench)
+        self.seen: dict[bytes, tuple[float, Ints]] = {}
 
-    def better(self, loss: float, x: Ints, xs: Ints) -> tuple[float, Ints]:
-        """Return the best of a batch if it beats `x`, else `x`."""
-        losses, _, outs = self.bench.evaluate(xs)
-        order = np.argsort(losses, kind="stable")[:KEPT_A_BATCH]
-        for i in order:
-            self.seen[xs[i].tobytes()] = _Seen(float(losses[i]), bool(outs[i, k.FAILED] > 0), xs[i].copy())
-        best = order[0]
-        return (float(losses[best]), xs[best].copy()) if losses[best] < loss - 1e-9 else (loss, x)
+    def complexity(self, x: Ints) -> float:
+        """Return how much there is to remember: sets, odd sizes, changes, paces, waits."""
+        total = 0.0
+        for row, rounds, rules in zip(x.tolist(), self.bench.menu.rounds, self.rule_complexity, strict=True):
+            changed = 0 < row[CHANGE] < rounds and any(row[i] != row[j] for i, j in LATE.items())
+            for late in (0, 1) if changed else (0,):
+                total += rules[row[RULE + late]] + 1.0 * (row[PACE + late] > 0) + 1.0 * (row[WAIT + late] > 0)
+            total += 2.0 * changed
+        return total
+
+    @property
+    def best(self) -> tuple[float, Ints]:
+        """Return the lowest mean loss seen, and its candidate."""
+        return min(self.seen.values(), key=lambda entry: entry[0])
+
+    def remember(self, xs: Ints, losses: Floats) -> None:
+        """Keep candidates weighed over all days."""
+        self.seen |= {x.tobytes(): (loss, x) for x, loss in zip(xs, losses.tolist(), strict=True)}
+
+    def weigh(self, xs: Ints) -> None:
+        """Simulate candidates on all days and keep them."""
+        self.remember(xs, self.bench.evaluate(xs, self.days)[0])
 
     def beginnings(self) -> Ints:
         """Return plain plans: the same set count for every movement, then random set rules, rests and styles."""
@@ -141,14 +164,14 @@ class _Search:
         first_variant = self.bench.problem.first_variant
         for slot, domain in enumerate(self.domains):
             xs[:, slot, CHANGE] = self.bench.menu.rounds[slot]
-            xs[:, slot, REST] = COARSE_RESTS[1]
+            xs[:, slot, REST] = COARSE_RESTS[2]
             if RULE in domain:
                 sets = self.bench.menu.length[slot, : len(domain[RULE])].max(axis=1)
                 xs[:, slot, RULE] = self.rng.choice(domain[RULE], BEGINNINGS)
                 xs[:, slot, REST] = self.rng.choice(COARSE_RESTS[:-1], BEGINNINGS)
                 for i, wanted in enumerate((1, 2, 4, 100)):
                     xs[i, slot, RULE] = np.argmin(np.abs(sets - min(wanted, sets.max())))
-                    xs[i, slot, REST] = COARSE_RESTS[1]
+                    xs[i, slot, REST] = COARSE_RESTS[2]
                 # Every other beginning sizes its sets by what this athlete has: one share of it for all movements.
                 largest = _largest_sets(self.bench, slot)
                 for i in range(5, BEGINNINGS, 2):
@@ -159,45 +182,61 @@ class _Search:
             _same_late(xs, slot)
         return xs
 
-    def descend(self, loss: float, x: Ints) -> tuple[float, Ints]:
-        """Go once through all movements, each with one scheme for all its rounds."""
-        for slot, domain in enumerate(self.domains):
-            moves: list[Columns] = []
-            if RULE in domain:
-                moves += [[(RULE, domain[RULE]), (REST, COARSE_RESTS)], [(REST, domain[REST])]]
-            if STYLE in domain:
-                moves.append([(STYLE, domain[STYLE]), (RULE, domain.get(RULE, np.zeros(1, dtype=np.int64)))])
-            moves += [[(column, domain[column])] for column in (PACE, WAIT) if column in domain]
-            for columns in moves:
-                loss, x = self.better(loss, x, _same_late(_grid(x, slot, columns), slot))
-        return loss, x
-
-    def refine(self, loss: float, x: Ints) -> tuple[float, Ints]:
-        """Go once through all movements that come more than once, allowing one change of scheme."""
-        for slot, domain in enumerate(self.domains):
-            if CHANGE not in domain:
-                continue
-            change = (CHANGE, domain[CHANGE])
-            moves: list[Columns] = [[change, (PACE_LATE, domain[PACE_LATE][:6])]]
-            if RULE in domain:
-                moves += [[change, (RULE_LATE, domain[RULE])], [change, (REST_LATE, COARSE_RESTS)]]
-                moves += [[(column, domain[column])] for column in (RULE, REST, REST_LATE)]
-            moves += [[(column, domain[column])] for column in (PACE, WAIT, WAIT_LATE)]
-            for columns in moves:
-                loss, x = self.better(loss, x, _grid(x, slot, columns))
-        return loss, x
-
-    def walk(self, x: Ints, steps: int, heat_frac: tuple[float, float]) -> tuple[float, Ints]:
-        """Anneal from a candidate, with temperatures as shares of its size in seconds."""
+    def walk(self, x: Ints, steps: int, heat_frac: tuple[float, float, float], everyday: bool) -> Ints:
+        """Return the best candidate of an annealing from `x`, over all days or on the nominal one alone."""
         moves = [
             (slot, column, values.min(), values.max())
             for slot, domain in enumerate(self.domains)
             for column, values in domain.items()
         ]
         size = float(self.bench.evaluate(x[None])[1][0])
-        heat = (heat_frac[0] * size, heat_frac[1] * size)
-        visited = self.bench.anneal(x, np.array(moves, dtype=np.int64), steps, heat, self.rng)
-        return self.better(np.inf, x, visited)
+        first, last, behind = (size * frac for frac in heat_frac)
+        days = self.days if everyday else None
+        xs, losses = self.bench.anneal(
+            x, np.array(moves, dtype=np.int64), steps, (first, last, behind), self.rng, days
+        )
+        if everyday:
+            self.remember(xs, losses)
+        best: Ints = xs[0]
+        return best
+
+    def beat(self, x: Ints, xs: Ints) -> Ints:
+        """Return the best of some neighbours of `x` over all days, or `x` itself."""
+        own = np.array(
+            [self.bench.evaluate(x[None], (us[None], who[None]))[0][0] for us, who in zip(*self.days, strict=True)]
+        )
+        slack_s = BEHIND_FRAC * float(self.bench.evaluate(x[None])[1][0])
+        losses = self.bench.evaluate(xs, self.days, own.cumsum() + slack_s)[0]
+        better = np.flatnonzero(losses < own.mean() + slack_s)
+        self.remember(xs[better], losses[better])
+        best = int(np.argmin(losses))
+        return xs[best] if losses[best] < own.mean() else x
+
+    def descend(self, x: Ints) -> Ints:
+        """Go once through all movements, first with one scheme for all rounds, then with a change on the way."""
+        for slot, domain in enumerate(self.domains):
+            for columns in self._moves(domain):
+                x = self.beat(x, _same_late(_grid(x, slot, columns), slot))
+        for slot, domain in enumerate(self.domains):
+            if CHANGE in domain:
+                for columns in self._changes(domain):
+                    x = self.beat(x, _grid(x, slot, columns))
+        return x
+
+    def _moves(self, domain: dict[int, Ints]) -> list[Columns]:
+        moves: list[Columns] = []
+        if RULE in domain:
+            moves += [[(RULE, domain[RULE]), (REST, COARSE_RESTS)], [(REST, domain[REST])]]
+        if STYLE in domain:
+            moves.append([(STYLE, domain[STYLE]), (RULE, domain.get(RULE, np.zeros(1, dtype=np.int64)))])
+        return moves + [[(column, domain[column])] for column in (PACE, WAIT) if column in domain]
+
+    def _changes(self, domain: dict[int, Ints]) -> list[Columns]:
+        change = (CHANGE, domain[CHANGE])
+        moves: list[Columns] = [[change, (PACE_LATE, domain[PACE_LATE][:6])]]
+        if RULE in domain:
+            moves += [[change, (RULE_LATE, domain[RULE])], [change, (REST_LATE, COARSE_RESTS)]]
+        return moves
 
     def mixed(self, parents: list[Ints]) -> Ints:
         """Return candidates that take every movement from one of the parents at random."""
@@ -215,20 +254,25 @@ class _Search:
                 break
         return chosen
 
+    def clean(self) -> Flags:
+        """Return which of the candidates seen fail no rep on the nominal day."""
+        flags: Flags = self.bench.evaluate(np.stack([x for _, x in self.seen.values()]))[2][:, k.FAILED] == 0
+        return flags
+
     def simplest(self) -> tuple[float, Ints]:
         """Return the simplest of the candidates that uncertain days leave within the near-equal share.
 
-        A plan with a failed rep in it is no plan: such candidates count only where there is no other.
+        A plan with a failed rep on the nominal day is no plan: such candidates count only where there is no other.
         """
-        clean = [entry for entry in self.seen.values() if not entry.failed]
+        clean = self.clean()
+        xs = np.stack([x for _, x in self.seen.values()])
         # Many candidates differ only in columns that play no part; equal losses give them away.
-        different = {round(entry.loss_s, 6): entry for entry in clean or self.seen.values()}
-        order = [different[loss] for loss in sorted(different)[:FINALISTS]]
-        xs = np.stack([entry.x for entry in order])
-        losses, values, _ = self.bench.evaluate(xs, draw_samples(self.bench.problem, FINAL_SAMPLES))
+        _, first = np.unique(np.array([loss for loss, _ in self.seen.values()]).round(6), return_index=True)
+        xs = (xs[[i for i in first if clean[i] or not clean.any()]])[:FINALISTS]
+        losses, values, _ = self.bench.evaluate(xs, self.days)
         best = int(np.argmin(losses))
         limit = losses[best] + max(NEAR_EQUAL_FRAC * values[best], HALF_A_REP * self._rep_s(xs[best]))
-        i = min(np.flatnonzero(losses <= limit).tolist(), key=lambda i: (_complexity(self.bench, xs[i]), losses[i]))
+        i = min(np.flatnonzero(losses <= limit).tolist(), key=lambda i: (self.complexity(xs[i]), losses[i]))
         return self._pruned(float(losses[i]), xs[i], float(limit))
 
     def _rep_s(self, x: Ints) -> float:
@@ -242,27 +286,25 @@ class _Search:
 
     def _pruned(self, loss: float, x: Ints, limit: float) -> tuple[float, Ints]:
         """Leave out one thing to remember after the other while the mean loss stays within `limit`."""
-        samples = draw_samples(self.bench.problem, FINAL_SAMPLES)
         while True:
             xs = self._simpler(x)
             if not len(xs):
                 return loss, x
-            losses = self.bench.evaluate(xs, samples)[0]
-            failed = self.bench.evaluate(xs)[2][:, k.FAILED]
+            losses, _, nominal = self.bench.evaluate(xs, self.days)
             now_failed = self.bench.evaluate(x[None])[2][0, k.FAILED]
-            good = np.flatnonzero((losses <= limit) & (failed <= now_failed)).tolist()
+            good = np.flatnonzero((losses <= limit) & (nominal[:, k.FAILED] <= now_failed)).tolist()
             if not good:
                 return loss, x
-            i = min(good, key=lambda i: (_complexity(self.bench, xs[i]), losses[i]))
+            i = min(good, key=lambda i: (self.complexity(xs[i]), losses[i]))
             loss, x = float(losses[i]), xs[i]
 
     def _simpler(self, x: Ints) -> Ints:
         """Return the neighbours of `x` with less to remember."""
         xs: dict[bytes, Ints] = {}
-        now = _complexity(self.bench, x) - 1e-9
+        now = self.complexity(x) - 1e-9
 
         def offer(y: Ints) -> None:
-            if _complexity(self.bench, y) < now:
+            if self.complexity(y) < now:
                 xs[y.tobytes()] = y
 
         for slot, domain in enumerate(self.domains):
@@ -281,38 +323,41 @@ class _Search:
         return np.stack(list(xs.values())) if xs else np.empty((0, *x.shape), dtype=np.int64)
 
 
-def _complexity(bench: Bench, x: Ints) -> float:
-    """Return how much there is to remember: sets, odd sizes, changes, paces, waits."""
-    total = 0.0
-    for slot, row in enumerate(x.tolist()):
-        changed = 0 < row[CHANGE] < bench.menu.rounds[slot] and any(row[i] != row[j] for i, j in LATE.items())
-        for late in (0, 1) if changed else (0,):
-            rule = bench.menu.rules[slot][row[RULE + late]]
-            sets = bench.menu.length[slot, row[RULE + late]].max()
-            total += 0.3 * (min(sets, 6) - 1) + 0.3 * max(0, len(set(rule.sizes)) - 2)
-            total += 1.0 * (row[PACE + late] > 0) + 1.0 * (row[WAIT + late] > 0)
-        total += 2.0 * changed
-    return total
+def _rule_complexity(bench: Bench) -> list[list[float]]:
+    """Return how much there is to remember in every set rule of every slot: sets, and sizes beyond two."""
+    return [
+        [
+            0.3 * (min(int(bench.menu.length[slot, r].max()), 6) - 1) + 0.3 * max(0, len(set(rule.sizes)) - 2)
+            for r, rule in enumerate(rules)
+        ]
+        for slot, rules in enumerate(bench.menu.rules)
+    ]
 
 
-def search_plan(bench: Bench, effort: float = 1.0) -> _Search:
+def search_plan(bench: Bench, effort: float = 1.0) -> Search:
     """Return a finished search over the candidates of a bench; `effort` scales the steps of its walks."""
-    search = _Search(bench)
+    search = Search(bench)
     xs = search.beginnings()
     losses, _, outs = bench.evaluate(xs)
-    search.better(np.inf, xs[0], xs)
+    search.weigh(xs[np.argsort(losses, kind="stable")[:WALKS]])
+    if not any(search.domains):
+        return search
     # Simulations of few reps are cheap, so that there may be more of them for the same patience.
     reps = max(1.0, float(outs[np.argmin(losses), k.DONE]))
     effort *= min(MOST_PATIENCE, max(LEAST_PATIENCE, USUAL_REPS / reps))
-    if not any(search.domains):
-        return search
+    few = len(search.domains) <= FEW_SLOTS
+    effort *= 2 if few else 1
     starts = search.different(xs, losses, WALKS)
     steps = int(effort * WALK_STEPS * WALKS / len(starts))
-    ends = [search.walk(x, steps, WALK_HEAT) for x in starts]
-    best = min(ends, key=lambda end: end[0])
-    _, x = search.better(*best, search.mixed([x for _, x in ends]))
-    loss, x = search.walk(x, int(effort * LAST_STEPS), LAST_HEAT)
-    search.refine(*search.descend(loss, x))
+    ends = [search.walk(x, steps, WALK_HEAT, everyday=False) for x in starts]
+    search.weigh(np.concatenate([np.stack(ends), search.mixed(ends)]))
+    search.descend(search.walk(search.best[1], int(effort * LAST_STEPS), LAST_HEAT, everyday=True))
+    for x in ends if few else ():
+        search.descend(x)
+    if not search.clean().any():
+        bench.prices_s = cand.STRICT_PRICES_S
+        search.weigh(np.stack([search.walk(x, steps, WALK_HEAT, everyday=False) for x in starts]))
+        bench.prices_s = cand.PRICES_S
     return search
 
 

@@ -7,8 +7,10 @@ from enum import StrEnum
 import numpy as np
 
 from sorvek.core.athlete import Athlete
+from sorvek.core.batch import N_COLUMNS
 from sorvek.core.briefing import Briefing
-from sorvek.core.candidates import Bench
+from sorvek.core.candidates import Bench, build_menu
+from sorvek.core.plan import Plan
 from sorvek.core.problem import Problem
 from sorvek.core.timeline import ScoreKind
 
@@ -58,15 +60,21 @@ def outcome(briefing: Briefing) -> Outcome:
     return Outcome.REACHES if reached else Outcome.SHORT
 
 
-def find_crux(problem: Problem, bench: Bench, x: np.ndarray[tuple[int, int], np.dtype[np.int64]]) -> Crux:
-    """Return the slot on which a tenth more capacity lowers the loss of a given candidate most."""
-    base = float(bench.evaluate(x[None])[0][0])
+def find_crux(problem: Problem, plan: Plan) -> Crux:
+    """Return the slot on which a tenth more capacity helps most when the plan is followed.
+
+    Raises: SetsError if the plan does not fit the course.
+    """
+    bench = Bench(problem, build_menu(problem), dict(enumerate(plan.slots)))
+    kept = np.zeros((1, len(plan.slots), N_COLUMNS), dtype=np.int64)
+    base = float(bench.evaluate(kept)[0][0])
     gains = []
-    for slot in range(len(problem.course.slots)):
+    for slot in range(len(plan.slots)):
         u = problem.unbroken.copy()
-        end = problem.first_variant[slot + 1] if slot + 1 < len(problem.first_variant) else len(u)
-        u[problem.first_variant[slot] : end] = np.maximum(1.0, u[problem.first_variant[slot] : end]) * 1.1
-        gains.append(base - float(bench.evaluate(x[None], (u[None], problem.who[None]))[0][0]))
+        end = problem.first_variant[slot + 1] if slot + 1 < len(plan.slots) else len(u)
+        own = slice(problem.first_variant[slot], end)
+        u[own] = np.maximum(1.0, u[own]) * 1.1
+        gains.append(base - float(bench.evaluate(kept, (u[None], problem.who[None]))[0][0]))
     slot = int(np.argmax(gains))
     row = problem.first_variant[slot]
     return Crux(slot, problem.course.slots[slot].label, float(problem.unbroken[row]))

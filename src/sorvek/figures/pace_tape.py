@@ -23,12 +23,13 @@ CAP_LABEL = 74.0  # room the cap's own label takes on the axis
 LABEL_PX = 6.6  # width of a digit at the label size, measured in the browser
 FLAG_PX = 6.0
 ENGINE = "engine"
+RISKY_FRAC = 0.25  # a set that breaks on more days than this is marked
 QUIET = 0.97  # a reserve that never falls below this is not drawn
 
 
 @dataclass(frozen=True, slots=True)
 class SetBar:
-    """One set (or a run of singles) in its lane."""
+    """One set (or a run of singles) in its lane; `risky` where it breaks on many of the uncertain days."""
 
     x: float
     y: float
@@ -39,6 +40,7 @@ class SetBar:
     title: str
     thin: bool
     failed: bool
+    risky: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,6 +133,7 @@ def _runs(records: tuple[SetRecord, ...]) -> list[list[SetRecord]]:
 
 def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[SetBar]:
     bars = []
+    chances = iter(briefing.band.set_break_frac)
     for block in briefing.blocks:
         resource = movement_resource(briefing.course.slots[block.slot].movement)
         for run in _runs(block.records):
@@ -145,9 +148,13 @@ def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[S
                 f"{reps} {block.label}{', singles' if len(run) > 1 else ''},"
                 f" {clock(run[0].start_s)}–{clock(run[-1].end_s)}, {max(0.0, least):.1f} reps in reserve"
             )
+            chance = max(next(chances) for _ in run)
+            title += f", breaks on {chance:.0%} of days" if chance else ""
             failed = any(record.failed_reps for record in run)
             y = lane_y[block.slot] + (LANE_HEIGHT - BAR_HEIGHT) / 2
-            bars.append(SetBar(x, y, width, BAR_HEIGHT, resource, text, title, least < 1, failed))
+            bars.append(
+                SetBar(x, y, width, BAR_HEIGHT, resource, text, title, least < 1, failed, chance >= RISKY_FRAC)
+            )
     return bars
 
 
