@@ -42,7 +42,10 @@ class Figure:
 
 @dataclass(frozen=True, slots=True)
 class Athlete:
-    """What a coach entered. Reps by movement are longest fresh sets at the movement's reference load."""
+    """What a coach entered. Reps by movement are longest fresh sets at the movement's reference load.
+
+    `flags` names movements not to be done and why; `measured_on` the day (ISO) of a number, by its field.
+    """
 
     name: str
     tier: str
@@ -56,6 +59,9 @@ class Athlete:
     one_rep_max_kg: Mapping[str, float] = field(default_factory=dict)
     cycle_s: Mapping[str, float] = field(default_factory=dict)
     curve: CurveName = CurveName.EPLEY
+    notes: str = ""
+    flags: Mapping[str, str] = field(default_factory=dict)
+    measured_on: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

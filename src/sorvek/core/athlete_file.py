@@ -1,7 +1,7 @@
 """The athlete file: JSON checked field by field, every refusal one line with place and remedy."""
 
 import json
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, ValidationInfo, field_validator
 
@@ -12,6 +12,8 @@ from sorvek.core.repetition import CurveName
 
 Reps = Annotated[float, Field(ge=0, le=20_000)]
 Kilograms = Annotated[float, Field(gt=0, le=600)]
+Reason = Annotated[str, Field(max_length=200)]
+Day = Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\d$")]
 Seconds = Annotated[float, Field(gt=0, le=120)]
 
 
@@ -32,10 +34,13 @@ class AthleteFile(BaseModel):
     one_rep_max_kg: dict[str, Kilograms] = {}
     cycle_s: dict[str, Seconds] = {}
     curve: CurveName = CurveName.EPLEY
+    notes: Annotated[str, Field(max_length=2_000)] = ""
+    flags: dict[str, Reason] = {}
+    measured_on: dict[str, Day] = {}
 
-    @field_validator("unbroken", "one_rep_max_kg", "cycle_s")
+    @field_validator("unbroken", "one_rep_max_kg", "cycle_s", "flags")
     @classmethod
-    def _known(cls, values: dict[str, float], info: ValidationInfo) -> dict[str, float]:
+    def _known(cls, values: dict[str, Any], info: ValidationInfo) -> dict[str, Any]:
         library: Library = (info.context or {}).get("library") or shipped_library()
         return {library.find(name).name: value for name, value in values.items()}
 
@@ -76,6 +81,6 @@ def read_athlete(text: str, library: Library | None = None) -> Athlete:
 def athlete_data(athlete: Athlete) -> dict[str, object]:
     """Return an athlete as the JSON object that `athlete_from_data` reads."""
     data = {name: getattr(athlete, name) for name in AthleteFile.model_fields}
-    for name in ("unbroken", "one_rep_max_kg", "cycle_s"):
+    for name in ("unbroken", "one_rep_max_kg", "cycle_s", "flags", "measured_on"):
         data[name] = dict(data[name])
     return {name: value for name, value in data.items() if value not in (None, "", {})}

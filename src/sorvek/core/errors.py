@@ -51,6 +51,10 @@ class MovementFileError(CoreError):
     """A file of a coach's own movements misses a column or holds an impossible value."""
 
 
+class RosterError(CoreError):
+    """A table of athletes or results cannot be read; the message says where and what to do."""
+
+
 class InfeasibleError(CoreError):
     """No plan exists; the message names what binds."""
 

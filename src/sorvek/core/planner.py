@@ -1,4 +1,4 @@
-"""The search for a plan: many cheap beginnings, annealing from unlike ones, mixing, annealing over uncertain days.
+"""The search for a plan: many cheap beginnings, annealing from unlike ones, mixing, annealing over likely days.
 
 The landscape is rugged: descent alone gets stuck hanging on to ten unbroken with failed reps where singles are
 far better. What counts is the mean over uncertain days: the best plan for the nominal day alone fits that day so
@@ -40,10 +40,11 @@ BEGINNINGS = 192
 # may be before it is given up with days still to come. Tried on the demo week's workouts and four tiers
 # against differential evolution with twenty times the simulations, with three seeds.
 WALKS, WALK_STEPS, WALK_HEAT = 6, 170, (0.03, 0.002, 0.0)
-LAST_STEPS, LAST_HEAT = 200, (0.006, 0.0003, 0.003)
+LAST_STEPS, LAST_HEAT = 400, (0.006, 0.0003, 0.003)
 # How far behind a neighbour may fall on the first days before it is given up.
 BEHIND_FRAC = 0.04
-# With so few movements a descent is cheap, so that every walk gets its own.
+# With so few movements a descent is cheap, so that every walk gets its own; with more of them the same time
+# is better spent on steps of the last walk.
 FEW_SLOTS = 2
 USUAL_REPS, LEAST_PATIENCE, MOST_PATIENCE = 200, 0.5, 3.0
 ELIGIBLE = 60
@@ -351,8 +352,8 @@ def search_plan(bench: Bench, effort: float = 1.0) -> Search:
     steps = int(effort * WALK_STEPS * WALKS / len(starts))
     ends = [search.walk(x, steps, WALK_HEAT, everyday=False) for x in starts]
     search.weigh(np.concatenate([np.stack(ends), search.mixed(ends)]))
-    search.descend(search.walk(search.best[1], int(effort * LAST_STEPS), LAST_HEAT, everyday=True))
-    for x in ends if few else ():
+    end = search.walk(search.best[1], int(effort * LAST_STEPS), LAST_HEAT, everyday=True)
+    for x in (end, *ends) if few else ():
         search.descend(x)
     if not search.clean().any():
         bench.prices_s = cand.STRICT_PRICES_S

@@ -6,9 +6,11 @@ from importlib.resources import files
 import numpy as np
 
 from sorvek.core.athlete import Athlete, lift_figure, tier_table
+from sorvek.core.leaderboard_csv import read_leaderboard
 from sorvek.core.movements import TIERS, shipped_library
 from sorvek.core.notation import parse_workout
 from sorvek.store.athletes import add_athlete, all_athletes
+from sorvek.store.field import replace_results
 from sorvek.store.tables import database
 from sorvek.store.workouts import add_workout, move_days
 
@@ -47,7 +49,11 @@ MEASURED_SETS = ("toes-to-bar", "pull-up", "bar muscle-up", "double-under", "bur
 MEASURED_LIFTS = ("power clean", "thruster", "clean-and-jerk", "deadlift")
 
 
-def _athlete(rng: np.random.Generator, name: str, sex: str, division: str, tier: str) -> Athlete:
+# One athlete carries an injury flag: what the club must not plan through.
+FLAGS = {"Wendel Strand": {"bar muscle-up": "left shoulder, see the physio's note"}}
+
+
+def _athlete(rng: np.random.Generator, today: date, name: str, sex: str, division: str, tier: str) -> Athlete:
     """Return an athlete around the prototype of a tier; roughly a third of the numbers stays unmeasured."""
     plain = Athlete(name, tier, sex, division)
     prototype, women = tier_table()[tier], tier_table()["women"]
@@ -74,6 +80,7 @@ def _athlete(rng: np.random.Generator, name: str, sex: str, division: str, tier:
         if rng.random() < 0.6:
             lifts[lift] = float(2.5 * round(around(usual, 0.06) / 2.5))
     measured_engine = rng.random() < 0.5
+    days = np.random.Generator(np.random.PCG64([SEED, len(name)]))
     return Athlete(
         name=name,
         tier=tier,
@@ -88,6 +95,11 @@ def _athlete(rng: np.random.Generator, name: str, sex: str, division: str, tier:
         else None,
         unbroken=unbroken,
         one_rep_max_kg=lifts,
+        flags=FLAGS.get(name, {}),
+        measured_on={
+            what: (today - timedelta(days=int(days.integers(5, 120)))).isoformat()
+            for what in (*unbroken, *lifts, *(["critical_power_w"] if measured_engine else []))
+        },
     )
 
 
@@ -107,6 +119,8 @@ def fill(today: date) -> None:
             return
         rng = np.random.Generator(np.random.PCG64(SEED))
         for person in PEOPLE:
-            add_athlete(_athlete(rng, *person))
-        for text, (opens_on, due_on) in zip(texts, days, strict=True):
-            add_workout(text, opens_on, due_on)
+            add_athlete(_athlete(rng, today, *person))
+        for path, text, (opens_on, due_on) in zip(files_in_order, texts, days, strict=True):
+            workout_id = add_workout(text, opens_on, due_on)
+            lines = files("sorvek.demo").joinpath("field", path.name.replace(".txt", ".csv")).read_text("utf-8")
+            replace_results(workout_id, read_leaderboard(lines, parse_workout(text))[0])

@@ -27,7 +27,39 @@ def _first_tables(db: SqliteDatabase) -> None:
     db.execute_sql("CREATE UNIQUE INDEX plan_workout_id_athlete_id ON plan (workout_id, athlete_id)")
 
 
-STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables,)
+def _club(db: SqliteDatabase) -> None:
+    """Add what working with a whole club needs: versions, outlooks, placings, the field, earlier texts."""
+    db.execute_sql("ALTER TABLE athlete ADD COLUMN version INTEGER NOT NULL DEFAULT 1")
+    db.execute_sql(
+        "CREATE TABLE workout_text (id INTEGER PRIMARY KEY,"
+        " workout_id INTEGER NOT NULL REFERENCES workout (id) ON DELETE CASCADE,"
+        " version INTEGER NOT NULL, text TEXT NOT NULL, saved_at DATETIME NOT NULL)"
+    )
+    db.execute_sql("CREATE UNIQUE INDEX workout_text_version ON workout_text (workout_id, version)")
+    pair = (
+        " workout_id INTEGER NOT NULL REFERENCES workout (id) ON DELETE CASCADE,"
+        " athlete_id INTEGER NOT NULL REFERENCES athlete (id) ON DELETE CASCADE,"
+    )
+    db.execute_sql(
+        f"CREATE TABLE outlook (id INTEGER PRIMARY KEY,{pair} workout_version INTEGER NOT NULL,"
+        " athlete_version INTEGER NOT NULL, data TEXT NOT NULL)"
+    )
+    db.execute_sql("CREATE UNIQUE INDEX outlook_pair ON outlook (workout_id, athlete_id)")
+    db.execute_sql(
+        f"CREATE TABLE placing (id INTEGER PRIMARY KEY,{pair} tier VARCHAR(80) NOT NULL, substitutes TEXT NOT NULL,"
+        " left_out INTEGER NOT NULL)"
+    )
+    db.execute_sql("CREATE UNIQUE INDEX placing_pair ON placing (workout_id, athlete_id)")
+    db.execute_sql(
+        "CREATE TABLE result (id INTEGER PRIMARY KEY,"
+        " workout_id INTEGER NOT NULL REFERENCES workout (id) ON DELETE CASCADE, name VARCHAR(255) NOT NULL,"
+        " division VARCHAR(255) NOT NULL, finished INTEGER NOT NULL, value REAL NOT NULL, tiebreak_s REAL)"
+    )
+    db.execute_sql("CREATE INDEX result_workout ON result (workout_id)")
+    db.execute_sql("CREATE TABLE setting (name VARCHAR(80) PRIMARY KEY, value TEXT NOT NULL)")
+
+
+STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club)
 
 
 def migrate(db: SqliteDatabase) -> None:

@@ -4,8 +4,6 @@ import json
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from peewee import fn
-
 from sorvek.store.tables import PlanRow
 
 
@@ -41,9 +39,3 @@ def save_plan(workout_id: int, athlete_id: int, schemes: list[str], workout_vers
 def drop_plan(workout_id: int, athlete_id: int) -> None:
     """Forget a kept plan, so that the computed one stands again."""
     PlanRow.delete().where((PlanRow.workout == workout_id) & (PlanRow.athlete == athlete_id)).execute()
-
-
-def planned_counts() -> dict[int, int]:
-    """Return how many athletes have a kept plan, by workout id."""
-    rows = PlanRow.select(PlanRow.workout, fn.COUNT(PlanRow.id).alias("n")).group_by(PlanRow.workout)
-    return {row.workout_id: row.n for row in rows}

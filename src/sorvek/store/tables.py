@@ -1,9 +1,11 @@
 """The tables; rows are seen only inside `store`."""
 
 from peewee import (
+    BooleanField,
     CharField,
     DateField,
     DateTimeField,
+    FloatField,
     ForeignKeyField,
     IntegerField,
     Model,
@@ -43,6 +45,7 @@ class AthleteRow(Row):
 
     name = CharField(unique=True)
     data = TextField()
+    version = IntegerField(default=1)
 
     class Meta:
         """Name the table."""
@@ -64,3 +67,75 @@ class PlanRow(Row):
 
         table_name = "plan"
         indexes = ((("workout", "athlete"), True),)
+
+
+class TextRow(Row):
+    """An earlier text of a workout."""
+
+    workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    version = IntegerField()
+    text = TextField()
+    saved_at = DateTimeField()
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "workout_text"
+
+
+class OutlookRow(Row):
+    """A computed plan with its forecast as JSON, and the versions it was computed from."""
+
+    workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    workout_version = IntegerField()
+    athlete_version = IntegerField()
+    data = TextField()
+
+    class Meta:
+        """Name the table; one outlook for an athlete on a workout."""
+
+        table_name = "outlook"
+
+
+class PlacingRow(Row):
+    """What a coach decided about an athlete on a workout: tier (empty: as computed), substitutes, left out."""
+
+    workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    tier = CharField(default="")
+    substitutes = TextField(default="{}")
+    left_out = BooleanField(default=False)
+
+    class Meta:
+        """Name the table; one placing for an athlete on a workout."""
+
+        table_name = "placing"
+
+
+class ResultRow(Row):
+    """One line of a workout's leaderboard."""
+
+    workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    name = CharField()
+    division = CharField()
+    finished = BooleanField()
+    value = FloatField()
+    tiebreak_s = FloatField(null=True)
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "result"
+
+
+class SettingRow(Row):
+    """A setting of the club, as JSON."""
+
+    name = CharField(primary_key=True)
+    value = TextField()
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "setting"

@@ -1,12 +1,14 @@
 """Workouts: saved as typed, only if they parse."""
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import UTC, date, datetime
+from functools import lru_cache
 
+from sorvek.core.movements import Library
 from sorvek.core.notation import parse_workout
 from sorvek.core.workout import Workout
 from sorvek.store.library import club_library
-from sorvek.store.tables import WorkoutRow
+from sorvek.store.tables import TextRow, WorkoutRow, database
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,10 +28,14 @@ class SavedWorkout:
         return self.workout.title or "Untitled workout"
 
 
+@lru_cache(maxsize=64)
+def _parsed(text: str, library: Library) -> Workout:
+    return parse_workout(text, library)
+
+
 def _from_row(row: WorkoutRow) -> SavedWorkout:
-    return SavedWorkout(
-        row.id, row.text, parse_workout(row.text, club_library()), row.opens_on, row.due_on, row.version
-    )
+    workout = _parsed(row.text, club_library())
+    return SavedWorkout(row.id, row.text, workout, row.opens_on, row.due_on, row.version)
 
 
 def all_workouts() -> list[SavedWorkout]:
@@ -59,12 +65,23 @@ def save_text(workout_id: int, text: str, seen_version: int) -> bool:
     Raises: NotationError if the text does not parse; nothing is changed then.
     """
     workout = parse_workout(text, club_library())
-    changed = (
-        WorkoutRow.update(title=workout.title, text=text, version=WorkoutRow.version + 1)
-        .where((WorkoutRow.id == workout_id) & (WorkoutRow.version == seen_version))
-        .execute()
-    )
+    with database.atomic():
+        before = WorkoutRow.get_by_id(workout_id)
+        changed = (
+            WorkoutRow.update(title=workout.title, text=text, version=WorkoutRow.version + 1)
+            .where((WorkoutRow.id == workout_id) & (WorkoutRow.version == seen_version))
+            .execute()
+        )
+        if changed:
+            now = datetime.now(UTC).replace(tzinfo=None)
+            TextRow.create(workout=workout_id, version=before.version, text=before.text, saved_at=now)
     return bool(changed)
+
+
+def earlier_texts(workout_id: int) -> list[tuple[int, str, datetime]]:
+    """Return the texts a workout had before: version, text, when it was replaced (UTC); the latest first."""
+    rows = TextRow.select().where(TextRow.workout == workout_id).order_by(TextRow.version.desc())
+    return [(row.version, row.text, row.saved_at) for row in rows]
 
 
 def move_days(title: str, opens_on: date, due_on: date) -> None:

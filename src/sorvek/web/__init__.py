@@ -11,14 +11,19 @@ from flask_compress import Compress
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException
 
+from sorvek.actions.plan_club import Planner
 from sorvek.core.errors import CoreError
 from sorvek.core.quantities import clock
 from sorvek.core.warm import warm_up
 from sorvek.demo.club import CLUB, EVENT, fill
 from sorvek.figures.colours import movement_resource
 from sorvek.store.database import connect, disconnect, open_database
+from sorvek.web.field.routes import bp as field
+from sorvek.web.place.routes import band_text, store_outlook
+from sorvek.web.place.routes import bp as place
 from sorvek.web.plans.routes import bp as plans
 from sorvek.web.read.routes import bp as read
+from sorvek.web.roster.routes import bp as roster
 from sorvek.web.week.routes import bp as week
 
 # 'unsafe-inline' and 'unsafe-eval' are missing on purpose: Alpine runs in its CSP build.
@@ -67,9 +72,10 @@ def create_app(database: Path, demo: bool = False, today: date | None = None) ->
     CSRFProtect(app)
     Compress(app)
     warm_up()
-    for blueprint in (week, read, plans):
+    app.extensions["planner"] = Planner(store_outlook)
+    for blueprint in (week, read, place, plans, roster, field):
         app.register_blueprint(blueprint)
-    app.jinja_env.filters.update(clock=clock, resource=movement_resource)
+    app.jinja_env.filters.update(clock=clock, resource=movement_resource, band=band_text)
     app.jinja_env.globals.update(CLUB=CLUB if demo else "", EVENT=EVENT if demo else "")
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.url_defaults(_static_version)

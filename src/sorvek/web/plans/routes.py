@@ -7,6 +7,7 @@ from flask import Blueprint, abort, flash, jsonify, redirect, render_template, r
 from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import MultiDict
 
+from sorvek.actions.plan_club import open_flags
 from sorvek.core.athlete_file import read_athlete
 from sorvek.core.briefing import Briefing, brief, problem_for, score_text
 from sorvek.core.errors import CoreError
@@ -14,16 +15,21 @@ from sorvek.core.exchange import exchange_rates, milestones, must_be_true
 from sorvek.core.explain import gap_text, recommendation
 from sorvek.core.movements import TIERS, Library
 from sorvek.core.notation import parse_workout
+from sorvek.core.notation_print import workout_text
+from sorvek.core.outlook import outlook_of, plan_of
 from sorvek.core.plan import Phase, Plan, check_sets
 from sorvek.core.planner import plan_workout
 from sorvek.core.problem import Problem
 from sorvek.core.quantities import clock
 from sorvek.core.schools import compare_schools
 from sorvek.core.shorthand import parse_shorthand, shorthand
+from sorvek.core.substitute import substitutes_for, with_substitutes
 from sorvek.core.timeline import ScoreKind
 from sorvek.figures.pace_tape import pace_tape
 from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
 from sorvek.store.library import club_library
+from sorvek.store.outlooks import SavedOutlook, outlooks_of, save_outlook
+from sorvek.store.placings import Placing, placings_of
 from sorvek.store.plans import drop_plan, load_plan, save_plan
 from sorvek.store.workouts import SavedWorkout
 from sorvek.web.read.routes import workout_or_404
@@ -35,14 +41,34 @@ KEPT_PLANS = 256
 
 
 @lru_cache(maxsize=KEPT_PLANS)
+def _briefed(workout_text: str, athlete_text: str, schemes: tuple[str, ...], library: Library) -> Briefing:
+    problem = problem_for(parse_workout(workout_text, library), read_athlete(athlete_text, library))
+    return brief(problem, plan_of(schemes))
+
+
+@lru_cache(maxsize=KEPT_PLANS)
 def _computed(workout_text: str, athlete_text: str, library: Library) -> Briefing:
     problem = problem_for(parse_workout(workout_text, library), read_athlete(athlete_text, library))
     return brief(problem, plan_workout(problem).plan)
 
 
-def _recommended(workout_text: str, athlete_text: str) -> Briefing:
-    """Return the computed plan's briefing, from memory if text, athlete and movements are the same."""
-    return _computed(workout_text, athlete_text, club_library())
+def effective_text(saved: SavedWorkout, athlete: SavedAthlete) -> str:
+    """Return the workout's text with the substitutes chosen for an athlete."""
+    instead = placings_of(saved.id).get(athlete.id, Placing()).substitutes
+    return workout_text(with_substitutes(saved.workout, instead)) if instead else saved.text
+
+
+def _recommended(saved: SavedWorkout, athlete: SavedAthlete) -> Briefing:
+    """Return the computed plan's briefing, stored for Place if it is new there.
+
+    A plan that was computed with the club and still fits is taken as it is.
+    """
+    text, kept = effective_text(saved, athlete), outlooks_of(saved.id).get(athlete.id)
+    if kept and (kept.workout_version, kept.athlete_version) == (saved.version, athlete.version):
+        return _briefed(text, athlete.data, kept.outlook.schemes, club_library())
+    briefing = _computed(text, athlete.data, club_library())
+    save_outlook(saved.id, athlete.id, SavedOutlook(outlook_of(briefing), saved.version, athlete.version))
+    return briefing
 
 
 def _athlete_or_404(athlete_id: int) -> SavedAthlete:
@@ -123,7 +149,7 @@ def first(workout_id: int) -> ResponseReturnValue:
 
 def _start(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing, Plan, bool]:
     """Return the computed plan's briefing, the plan in force, and whether a kept plan is out of date."""
-    recommended = _recommended(saved.text, athlete.data)
+    recommended = _recommended(saved, athlete)
     computed = recommended.plan
     kept = load_plan(saved.id, athlete.id)
     if kept is None:
@@ -144,20 +170,24 @@ def show(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 def _page(workout_id: int, athlete_id: int, form: MultiDict[str, str], status: int = 200) -> ResponseReturnValue:
     saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
     session["athlete"] = athlete_id
+    placing = placings_of(workout_id).get(athlete_id, Placing())
+    flagged = open_flags(saved.workout, athlete.athlete, placing.substitutes)
+    athletes = all_athletes()
+    before, after = _neighbours(athletes, athlete_id)
+    who = {"saved": saved, "athlete": athlete, "groups": _by_tier(athletes), "before": before, "after": after}
+    if flagged or placing.left_out:
+        offers = {name: substitutes_for(saved.workout, name, athlete.athlete) for name in flagged}
+        page = render_template("plans/held.html", **who, offers=offers, left_out=placing.left_out)
+        return page, status
     recommended, plan, stale = _start(saved, athlete)
     problem = recommended.problem
     kept = load_plan(workout_id, athlete_id) is not None and not stale
     plan, errors = _typed(problem, plan, form)
-    athletes = all_athletes()
-    before, after = _neighbours(athletes, athlete_id)
     texts = [shorthand(phases) for phases in plan.slots]
     page = render_template(
         "plans/show.html",
-        saved=saved,
-        athlete=athlete,
-        groups=_by_tier(athletes),
-        before=before,
-        after=after,
+        **who,
+        substitutes=placing.substitutes,
         slots=problem.course.slots,
         counts=[sorted({s.reps for s in problem.course.segments_of(i)}) for i in range(len(texts))],
         texts=[form.get(f"sets-{slot}", text) for slot, text in enumerate(texts)],
@@ -174,7 +204,7 @@ def _page(workout_id: int, athlete_id: int, form: MultiDict[str, str], status: i
 def _tried(workout_id: int, athlete_id: int) -> tuple[Briefing, Plan, dict[int, str]]:
     """Return the computed plan's briefing, the plan with the sets in the form, and what is wrong with them."""
     saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
-    recommended = _recommended(saved.text, athlete.data)
+    recommended = _recommended(saved, athlete)
     return recommended, *_typed(recommended.problem, recommended.plan, request.form)
 
 

@@ -1,17 +1,23 @@
 """Read: the notation on the left, what it says on the right, as it is typed."""
 
 from datetime import date, timedelta
+from functools import lru_cache
 
 from flask import Blueprint, abort, current_app, flash, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from sorvek.core.announcement import read_announcement
 from sorvek.core.errors import CoreError, NotationError
+from sorvek.core.field import plateaus
+from sorvek.core.movements import Library
 from sorvek.core.notation import parse_workout
 from sorvek.core.notation_print import workout_text
+from sorvek.core.prospects import Prospect, prospects
 from sorvek.core.readout import read_out
 from sorvek.figures.structure import structure_strip
+from sorvek.store.field import boards_of, field_sizes
 from sorvek.store.library import club_library
-from sorvek.store.workouts import SavedWorkout, add_workout, load_workout, save_text
+from sorvek.store.workouts import SavedWorkout, add_workout, earlier_texts, load_workout, save_text
 from sorvek.web.read.forms import WorkoutForm
 
 bp = Blueprint("read", __name__)
@@ -38,7 +44,16 @@ def _page(form: WorkoutForm, saved: SavedWorkout | None, status: int = 200) -> R
         readout = _readout(form.text.data or "")
     except CoreError as error:
         problem = str(error)
-    page = render_template("read/edit.html", form=form, saved=saved, readout=readout, problem=problem)
+    page = render_template(
+        "read/edit.html",
+        form=form,
+        saved=saved,
+        readout=readout,
+        problem=problem,
+        earlier=earlier_texts(saved.id) if saved else [],
+        piles=plateaus(boards_of(saved.id)[""].results) if saved and field_sizes().get(saved.id) else [],
+        names=[m.plural for m in club_library().movements.values()],
+    )
     return page, 422 if problem and status == 200 and request.method == "POST" else status
 
 
@@ -54,11 +69,36 @@ def preview() -> ResponseReturnValue:
         return jsonify(error=str(error), line=1, column=1), 422
 
 
+@lru_cache(maxsize=64)
+def _prospects(text: str, sex: str, library: Library) -> tuple[Prospect, ...]:
+    return prospects(parse_workout(text, library), sex)
+
+
+@bp.post("/read/prospects")
+def who_gets_where() -> ResponseReturnValue:
+    """Return where every tier's prototype ends on a text: half a second of work, asked for after the read-out."""
+    text = request.form.get("text", "")
+    try:
+        men, women = (_prospects(text, sex, club_library()) for sex in ("m", "f"))
+    except CoreError as error:
+        return jsonify(error=str(error)), 422
+    return jsonify(html=render_template("read/_prospects.html", men=men, women=women))
+
+
+@bp.post("/read/announcement")
+def announcement() -> ResponseReturnValue:
+    """Return the notation of a pasted announcement and what in it is in doubt."""
+    reading = read_announcement(request.form.get("text", ""), club_library())
+    return jsonify(text=reading.text, doubts=[f"line {line}: {words}" for line, words in reading.doubts])
+
+
 @bp.get("/workouts/<int:workout_id>/read")
 def show(workout_id: int) -> ResponseReturnValue:
-    """Show a workout's notation and read-out."""
+    """Show a workout's notation and read-out; an earlier version of the text can be looked at unsaved."""
     saved = workout_or_404(workout_id)
-    form = WorkoutForm(text=saved.text, version=saved.version, opens_on=saved.opens_on, due_on=saved.due_on)
+    wanted = request.args.get("version", type=int)
+    text = next((text for version, text, _ in earlier_texts(workout_id) if version == wanted), saved.text)
+    form = WorkoutForm(text=text, version=saved.version, opens_on=saved.opens_on, due_on=saved.due_on)
     return _page(form, saved)
 
 
@@ -77,7 +117,7 @@ def save(workout_id: int) -> ResponseReturnValue:
         flash("Somebody saved another text while you typed. Yours is below; compare, then save again.", "warn")
         form.version.data = saved.version
         return _page(form, saved, 409)
-    flash("Saved. Plans made for the old text are marked on the Break page.", "done")
+    flash("Saved. Plans made for the old text are marked on Place and Break.", "done")
     return redirect(url_for("read.show", workout_id=workout_id))
 
 

@@ -8,7 +8,7 @@ from flask import Blueprint, current_app, render_template
 from sorvek.core.readout import Readout, read_out
 from sorvek.figures.structure import Strip, structure_strip
 from sorvek.store.athletes import all_athletes
-from sorvek.store.plans import planned_counts
+from sorvek.store.outlooks import planned_counts
 from sorvek.store.workouts import SavedWorkout, all_workouts
 
 bp = Blueprint("week", __name__)

@@ -1,0 +1,240 @@
+"""The field: everybody's scores on a workout, imported or simulated, and what places hang on.
+
+A simulated field stands in for a public leaderboard: people of every level follow a plan made for their like,
+or one of a few plain ones, and what the simulation gives is their score. Where many stop at the same rep, the
+field shows a plateau without being told.
+"""
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from sorvek.core import kernel as k
+from sorvek.core.athlete import Athlete
+from sorvek.core.briefing import problem_for
+from sorvek.core.forecast import run_samples
+from sorvek.core.movements import TIERS
+from sorvek.core.plan import Phase, Plan, Scheme, SetRule
+from sorvek.core.planner import plan_workout
+from sorvek.core.problem import Floats, Problem, choices
+from sorvek.core.workout import Form, Workout
+
+FIELD_SIZE = 2_000
+# Shares of the tiers in a public field, starting to racing, and the spread of ability inside one; judgement.
+TIER_SHARES = (0.22, 0.38, 0.30, 0.10)
+ABILITY_SPREAD, MOVEMENT_SPREAD, ENGINE_SPREAD = 0.16, 0.22, 0.06
+WOMEN_FRAC = 0.45
+MASTERS_FRAC, MASTERS_LEVEL = 0.25, 0.92
+ROUGHNESS = 0.5  # share of a personal factor (about a fifth) by which a finishing time is longer; judgement
+PLAIN_RESTS_S = (4.0, 10.0)
+EFFORT = 0.3
+
+
+@dataclass(frozen=True, slots=True)
+class Result:
+    """One line of a leaderboard: `value` is seconds if `finished` and the workout is for time, else reps."""
+
+    name: str
+    division: str
+    finished: bool
+    value: float
+    tiebreak_s: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Person:
+    """A made-up competitor, the same on every workout: ability is relative to the tier's prototype."""
+
+    name: str
+    division: str
+    sex: str
+    tier: int
+    ability: float
+    own: int
+
+
+def order_key(result: Result) -> tuple[bool, float, float]:
+    """Return a key that sorts results best first: finished before unfinished, then value, then tie-break."""
+    value = result.value if result.finished else -result.value
+    return (not result.finished, value, result.tiebreak_s or 0.0)
+
+
+def people(count: int = FIELD_SIZE, seed: int = 1) -> list[Person]:
+    """Return the competitors of a simulated field; the same seed gives the same ones."""
+    rng = np.random.Generator(np.random.PCG64(seed))
+    tiers = rng.choice(len(TIERS), count, p=TIER_SHARES)
+    women = rng.random(count) < WOMEN_FRAC
+    masters = rng.random(count) < MASTERS_FRAC
+    ability = np.exp(rng.normal(0.0, ABILITY_SPREAD, count)) * np.where(masters, MASTERS_LEVEL, 1.0)
+    return [
+        Person(
+            f"Competitor {i + 1:04d}",
+            ("masters " if masters[i] else "") + ("women" if women[i] else "men"),
+            "f" if women[i] else "m",
+            int(tiers[i]),
+            float(ability[i]),
+            int(rng.integers(2**31)),
+        )
+        for i in range(count)
+    ]
+
+
+def _movement_factor(person: Person, name: str) -> float:
+    """Return how good somebody is at one movement beyond the general level; the same on every workout."""
+    letters = int.from_bytes(name.encode(), "big") % (2**31)
+    rng = np.random.Generator(np.random.PCG64([person.own, letters]))
+    return float(np.exp(rng.normal(0.0, MOVEMENT_SPREAD)))
+
+
+def _samples(problem: Problem, group: Sequence[Person]) -> tuple[Floats, Floats]:
+    names = [slot.movement.name for slot in problem.course.slots]
+    us = np.empty((len(group), len(problem.unbroken)))
+    for i, person in enumerate(group):
+        for slot, name in enumerate(names):
+            end = problem.first_variant[slot + 1] if slot + 1 < len(names) else len(problem.unbroken)
+            own = slice(problem.first_variant[slot], end)
+            us[i, own] = problem.unbroken[own] * person.ability * _movement_factor(person, name)
+    whos = np.tile(problem.who, (len(group), 1))
+    engine = np.array([_movement_factor(person, "engine") for person in group]) ** (ENGINE_SPREAD / MOVEMENT_SPREAD)
+    level = np.array([person.ability for person in group]) ** 0.5
+    whos[:, k.CP] *= engine * level
+    return us, whos
+
+
+def _plain_plans(problem: Problem) -> list[Plan]:
+    """Return what people do without a plan: half sets, small sets, singles, with short or long rests."""
+    first = [float(problem.unbroken[row]) for row in problem.first_variant]
+    plans = []
+    for share in (0.5, 0.25):
+        for rest_s in PLAIN_RESTS_S:
+            rules = [SetRule(then=max(1, int(share * u))) for u in first]
+            plans.append(Plan(tuple((Phase(None, Scheme(rule, rest_s)),) for rule in rules)))
+    singles = Scheme(SetRule(then=1), PLAIN_RESTS_S[0])
+    return [*plans, Plan(tuple((Phase(None, singles),) for _ in first))]
+
+
+def simulate_field(workout: Workout, competitors: Sequence[Person]) -> list[Result]:
+    """Return one result for every competitor: the best of the plans somebody like that might follow.
+
+    Raises: InfeasibleError if the workout has no work to do.
+    """
+    timed = workout.form is Form.FOR_TIME
+    results: list[Result] = []
+    for tier, name in enumerate(TIERS):
+        for sex in ("m", "f"):
+            group = [p for p in competitors if p.tier == tier and p.sex == sex]
+            if not group:
+                continue
+            problem = problem_for(workout, Athlete("Competitor", name, sex))
+            plans = [plan_workout(problem, effort=EFFORT).plan, *_plain_plans(problem)]
+            us, whos = _samples(problem, group)
+            outs = np.stack([run_samples(problem, choices(problem, plan), us, whos)[0] for plan in plans])
+            deadline_s = float(problem.seg_f[-1, k.DEADLINE])
+            best = [_best(person, outs[:, i], timed) for i, person in enumerate(group)]
+            results += [_on_the_day(result, person, deadline_s) for result, person in zip(best, group, strict=True)]
+    return sorted(results, key=order_key)
+
+
+def _best(person: Person, outs: Floats, timed: bool) -> Result:
+    tries = [
+        Result(
+            person.name,
+            person.division,
+            timed and bool(out[k.FINISHED] > 0),
+            float(np.ceil(out[k.TIME])) if timed and out[k.FINISHED] > 0 else float(out[k.DONE]),
+            float(np.ceil(out[k.TIE_TIME])) or None,
+        )
+        for out in outs
+    ]
+    return min(tries, key=order_key)
+
+
+def _on_the_day(result: Result, person: Person, deadline_s: float) -> Result:
+    """Return a finishing time with what a plan does not know: own rhythm, no-reps, a slow start."""
+    if not result.finished:
+        return result
+    rough = abs(_movement_factor(person, "rhythm") - 1.0) * ROUGHNESS
+    return replace(result, value=min(deadline_s, float(np.ceil(result.value * (1.0 + rough)))))
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """Where a score would stand: places counted from 1, `percent` of the field it beats."""
+
+    place: int
+    of: int
+    percent: float
+    worth: int
+
+
+class Leaderboard:
+    """Results best first, with the keys that place a score among them."""
+
+    def __init__(self, results: Sequence[Result]) -> None:
+        self.results = sorted(results, key=order_key)
+        self._keys = [order_key(result) for result in self.results]
+        self.index_of = {result.name: i for i, result in enumerate(self.results)}
+
+    def standing(self, score: Result, better: Result) -> Standing:
+        """Return the place of a score, and how many places `better` (one rep more, one second less) would win."""
+        place, next_place = (1 + bisect_left(self._keys, order_key(s)) for s in (score, better))
+        beaten = len(self._keys) - bisect_right(self._keys, order_key(score))
+        return Standing(place, len(self._keys), 100 * beaten / max(1, len(self._keys)), place - next_place)
+
+
+def one_better(score: Result) -> Result:
+    """Return the score with one second less or one rep more."""
+    return replace(score, value=score.value - 1 if score.finished else score.value + 1)
+
+
+@dataclass(frozen=True, slots=True)
+class Plateau:
+    """A score at which many stop; `share_frac` of the whole field."""
+
+    reps: int
+    count: int
+    share_frac: float
+
+
+def plateaus(results: Sequence[Result], most: int = 4, least_frac: float = 0.02) -> list[Plateau]:
+    """Return the rep counts at which unfinished scores pile up, the biggest first."""
+    counts: dict[int, int] = {}
+    for result in results:
+        if not result.finished:
+            counts[round(result.value)] = counts.get(round(result.value), 0) + 1
+    piles = [
+        Plateau(reps, count, count / len(results))
+        for reps, count in counts.items()
+        if count >= least_frac * len(results)
+        and count > 1.5 * max(counts.get(reps - 1, 0), counts.get(reps + 1, 0))
+    ]
+    return sorted(piles, key=lambda pile: -pile.count)[:most]
+
+
+@dataclass(frozen=True, slots=True)
+class Likeness:
+    """What people with a like score on one workout did on another: quartiles of their places there, in per cent."""
+
+    people: int
+    low: float
+    middle: float
+    high: float
+
+
+def next_to(
+    before: Leaderboard, now: Leaderboard, place: int, window: int = 40
+) -> tuple[Likeness | None, list[tuple[Result, Result]]]:
+    """Return how the people around a place on one workout placed on another, and the nearest pairs of results.
+
+    People are known by name; `place` counts from 1 in `before`.
+    """
+    around = before.results[max(0, place - 1 - window // 2) : place - 1 + window // 2]
+    pairs = [(result, now.results[now.index_of[result.name]]) for result in around if result.name in now.index_of]
+    if not pairs:
+        return None, []
+    percents = [100 * (1 - now.index_of[b.name] / len(now.results)) for _, b in pairs]
+    low, middle, high = np.percentile(percents, [25, 50, 75]).tolist()
+    middle_at = min(len(pairs) - 1, len(pairs) // 2)
+    return Likeness(len(pairs), low, middle, high), pairs[max(0, middle_at - 3) : middle_at + 3]
