@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from datetime import date
 from pathlib import Path
 
-from playwright.sync_api import Browser, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 from waitress import create_server
 
 from sorvek.web import create_app
@@ -18,6 +18,10 @@ DAY = date(2026, 3, 12)
 VIEWS = (
     ("week", "/", "light"),
     ("read", "/workouts/2/read", "light"),
+    ("place", "/workouts/2/place/", "light"),
+    ("roster", "/roster/", "light"),
+    ("athlete", "/roster/2", "light"),
+    ("field", "/field/2?score=92&other=1", "light"),
     ("break", "/workouts/1/break/2", "light"),
     ("schools", "/workouts/1/break/2", "light"),
     ("break-dark", "/workouts/2/break/7", "dark"),
@@ -41,7 +45,17 @@ def demo_browser() -> Iterator[tuple[Browser, str]]:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         yield browser, f"http://127.0.0.1:{server.effective_port}"
         browser.close()
+        app.extensions["planner"].close()
         server.close()
+
+
+def _plan_club(page: Page, address: str) -> None:
+    """Plan everybody on the first two workouts, so that the pictures show forecasts."""
+    for workout in (1, 2):
+        page.goto(f"{address}/workouts/{workout}/place/")
+        page.get_by_test_id("plan").click()
+        page.locator(".lane-middle").first.wait_for(state="attached")
+        page.get_by_role("progressbar").wait_for(state="hidden", timeout=120_000)
 
 
 def main() -> None:
@@ -52,7 +66,11 @@ def main() -> None:
             if wanted and name not in wanted:
                 continue
             page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme)
+            if name == "place":
+                _plan_club(page, address)
             page.goto(address + path)
+            if name == "read":
+                page.get_by_role("cell", name="racing").wait_for()
             page.evaluate("document.fonts.ready")
             if name == "schools":
                 page.get_by_role("button", name="Compare schools").click()

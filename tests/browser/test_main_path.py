@@ -1,47 +1,12 @@
 """The main path in the real interface: week, workout, athlete, edited sets, new score."""
 
-import threading
-from datetime import date
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import expect, sync_playwright
-from waitress import create_server
-
-from sorvek.web import create_app
+from playwright.sync_api import expect
 
 pytestmark = pytest.mark.browser
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 AXE = Path(__file__).parent.parent / "vendor" / "axe-4.14.1.min.js"
-
-
-@pytest.fixture(scope="module")
-def address(tmp_path_factory):
-    app = create_app(tmp_path_factory.mktemp("browser") / "demo.db", demo=True, today=date(2026, 3, 12))
-    server = create_server(app, host="127.0.0.1", port=0)
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    yield f"http://127.0.0.1:{server.effective_port}"
-    server.close()
-
-
-@pytest.fixture(scope="module")
-def browser():
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        yield browser
-        browser.close()
-
-
-@pytest.fixture
-def page(browser):
-    page = browser.new_page(viewport={"width": 1280, "height": 800})
-    faults: list[str] = []
-    page.on("pageerror", lambda error: faults.append(str(error)))
-    page.on("console", lambda message: faults.append(message.text) if "Content Security" in message.text else None)
-    yield page
-    page.close()
-    assert faults == []
 
 
 def test_from_the_week_to_a_new_score(page, address):
@@ -82,8 +47,12 @@ def test_keys_move_between_athletes_and_show_the_list_of_keys(page, address):
     expect(page.get_by_role("dialog")).to_contain_text("next, previous athlete")
 
 
+PAGES = ["/", "/workouts/2/read", "/workouts/1/break/2", "/workouts/new", "/roster/", "/roster/3", "/roster/import"]
+PAGES += ["/workouts/1/place/", "/workouts/2/break/23", "/field/2?score=92&other=1"]
+
+
 @pytest.mark.parametrize("scheme", ["light", "dark"])
-@pytest.mark.parametrize("path", ["/", "/workouts/2/read", "/workouts/1/break/2", "/workouts/new"])
+@pytest.mark.parametrize("path", PAGES)
 def test_no_serious_accessibility_violation(browser, address, path, scheme):
     page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme, bypass_csp=True)
     page.goto(address + path)

@@ -112,7 +112,7 @@ def guess_target(heading: str, library: Library) -> tuple[str, str]:
     if words in names:
         return names[words], unit
     one_rep_max = any(mark in words for mark in ("1rm", "1 rm", "max"))
-    bare = words
+    bare = words.removeprefix("set ")
     for mark in ("1rm", "1 rm", "max", "(lb)", "(kg)", " lb", " kg", "reps", "unbroken", "longest set", "set of"):
         bare = bare.replace(mark, " ")
     spellings = {normal_form(s): m.name for m in library.movements.values() for s in (m.name, m.plural, *m.aliases)}

@@ -3,19 +3,19 @@
 from datetime import date
 
 from flask_wtf import FlaskForm
-from wtforms import DateField, FloatField, IntegerField, SelectField, StringField, TextAreaField
+from wtforms import DateField, FloatField, IntegerField, SelectChoice, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional, ValidationError
 
 from sorvek.core.movements import TIERS
 from sorvek.core.quantities import seconds_from_clock
 
-UNITS = (("kg", "kg"), ("lb", "lb"))
+UNITS = ("kg", "lb")
 TESTS = (
-    ("set", "longest unbroken set (reps)"),
-    ("1rm", "1RM (weight)"),
-    ("repmax", "rep max (reps at a weight)"),
-    ("row", "2 km row (time)"),
-    ("time", "all-out effort (mean watts over a time)"),
+    SelectChoice("set", "longest unbroken set (reps)"),
+    SelectChoice("1rm", "1RM (weight)"),
+    SelectChoice("repmax", "rep max (reps at a weight)"),
+    SelectChoice("row", "2 km row (time)"),
+    SelectChoice("time", "all-out effort (mean watts over a time)"),
 )
 
 
@@ -23,8 +23,8 @@ class AthleteForm(FlaskForm):
     """What is known of the person; measured reps and lifts have a table of their own."""
 
     name = StringField("Name", [DataRequired("Give a name."), Length(max=80)])
-    tier = SelectField("Tier", choices=[(tier, tier) for tier in TIERS])
-    sex = SelectField("Sex", choices=[("m", "m"), ("f", "f")])
+    tier = SelectField("Tier", choices=list(TIERS))
+    sex = SelectField("Sex", choices=["m", "f"])
     division = StringField("Division", [Length(max=40)])
     mass_kg = FloatField("Mass (kg)", [Optional(), NumberRange(25, 250, "25 to 250 kg; was this in pounds?")])
     stature_cm = FloatField("Stature (cm)", [Optional(), NumberRange(120, 230, "120 to 230 cm.")])
@@ -40,11 +40,11 @@ class TestForm(FlaskForm):
 
     __test__ = False  # not a test case, whatever its name
 
-    kind = SelectField("Test", choices=TESTS)
+    kind = SelectField("Test", choices=list(TESTS))
     movement = StringField("Movement", [Length(max=80)])
     value = StringField("Result", [InputRequired("Give the result.")])
     weight = FloatField("Weight", [Optional(), NumberRange(1, 1_500, "1 to 1,500.")])
-    unit = SelectField("Unit", choices=UNITS)
+    unit = SelectField("Unit", choices=list(UNITS))
     day = DateField("On", [Optional()], default=date.today)
 
     def validate_value(self, field: StringField) -> None:

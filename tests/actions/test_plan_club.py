@@ -1,0 +1,59 @@
+"""The batch: results arrive one by one, a cancel keeps what is finished, a flag is no plan."""
+
+import threading
+
+import pytest
+
+from sorvek.actions.plan_club import Planner, Task
+from sorvek.core.athlete import Athlete
+from sorvek.core.athlete_file import athlete_data
+from sorvek.core.movements import shipped_library
+
+TEXT = "for time, cap 5:00\n2 rounds:\n  10 burpees\n  10 pull-ups"
+
+
+def task(number, **fields):
+    import json
+
+    athlete = Athlete(f"A{number}", "building", **fields)
+    return Task(number, json.dumps(athlete_data(athlete)), 1, {})
+
+
+@pytest.fixture
+def stored():
+    return []
+
+
+@pytest.fixture
+def planner(stored):
+    planner = Planner(lambda job, athlete_id, version, outlook: stored.append((athlete_id, outlook.text)))
+    yield planner
+    planner.close()
+
+
+def finish(job):
+    done = threading.Event()
+    while not job.finished:
+        done.wait(0.02)
+
+
+def test_everybody_is_planned_once_and_a_flagged_athlete_is_named(planner, stored):
+    tasks = [task(1), task(2), task(3, flags={"pull-up": "elbow"})]
+    job = planner.start(7, 1, TEXT, tasks, shipped_library())
+    assert planner.start(7, 1, TEXT, tasks, shipped_library()) is job  # a second click starts nothing
+    finish(job)
+    assert sorted(i for i, _ in stored) == [1, 2]
+    assert "flagged: pull-up" in job.failed[3]
+    assert (job.done, job.total, job.cancelled) == (3, 3, False)
+    changed = planner.start(7, 2, TEXT, [task(1)], shipped_library())
+    planner.cancel(7)
+    finish(changed)
+    assert changed.cancelled
+    assert changed.done <= 1
+
+
+def test_a_text_that_does_not_parse_fails_for_everybody_and_stores_nothing(planner, stored):
+    job = planner.start(1, 1, "amrap 5:00\n10 wiggles", [task(1), task(2)], shipped_library())
+    finish(job)
+    assert stored == []
+    assert all("wiggle" in problem for problem in job.failed.values())

@@ -1,0 +1,60 @@
+"""The whole club: a pasted announcement, a table with errors, planning everybody, overruling a tier."""
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.browser
+
+PROSE = "Harbour Lights\nAMRAP in 9 minutes of:\n• 12 Toes-to-Bar\n• 9 Power Cleans (60/42.5 kg)\n• 8 wall bals\n"
+
+
+def test_a_pasted_announcement_is_read_and_its_errors_are_corrected(page, address):
+    page.goto(f"{address}/workouts/new")
+    text = page.get_by_label("Announcement")
+    text.fill(PROSE.replace("8 wall bals", "8 woll bogs"))
+    page.get_by_role("button", name="Read it as an announcement").click()
+    expect(page.get_by_text("Not understood, line 5: 8 woll bogs")).to_be_visible()
+    expect(text).to_have_value(
+        "Harbour Lights\namrap 9:00\n12 Toes-to-Bar\n9 Power Cleans @ 60/42.5 kg\n# ? 8 woll bogs\n"
+    )
+    text.fill(text.input_value().replace("# ? 8 woll bogs", "8 wall b"))
+    text.press("Control+End")
+    text.press("ArrowLeft")
+    expect(page.get_by_role("button", name="wall balls")).to_be_visible()
+    text.press("Tab")
+    expect(page.get_by_role("alert").first).to_contain_text("wall ball has no load")
+    text.press_sequentially(" @ 9/6 kg")
+    expect(page.get_by_role("cell", name="wall balls")).to_be_visible()
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("heading", name="Harbour Lights")).to_be_visible()
+    expect(page.get_by_role("cell", name="competing")).to_be_visible()
+
+
+def test_a_roster_with_errors_is_refused_then_taken_in(page, address):
+    page.goto(f"{address}/roster/import")
+    page.get_by_label("or paste it here").fill("name,sex,pull-up\nMara Finch,f,9\nTilo Graf,m,lots\n")
+    page.get_by_role("button", name="Show what it means").click()
+    expect(page.get_by_role("alert")).to_contain_text("row 3, pull-up: “lots” is no number")
+    table = page.get_by_label("Table")
+    table.fill(table.input_value().replace("lots", "14"))
+    page.get_by_role("button", name="Read again").click()
+    page.get_by_role("button", name="Store 2 athletes").click()
+    expect(page.get_by_text("2 athletes added, 0 updated.")).to_be_visible()
+    expect(page.get_by_role("row", name="Tilo Graf")).to_contain_text("14 reps")
+
+
+def test_the_club_is_planned_with_progress_and_a_tier_is_overruled(page, address):
+    page.goto(f"{address}/workouts/2/place/?by=outcome")
+    page.get_by_test_id("plan").click()
+    expect(page.get_by_role("progressbar")).to_be_visible()
+    page.reload()  # the job goes on without the page
+    expect(page.get_by_role("button", name="Plan 1 missing")).to_be_visible(timeout=60_000)
+    row = page.locator("#athlete-1")
+    expect(page.get_by_role("region", name="races for place").locator("#athlete-1")).to_be_visible()
+    row.focus()
+    page.keyboard.press("Alt+ArrowDown")
+    expect(page.get_by_role("region", name="will finish").locator("#athlete-1")).to_be_visible()
+    row.drag_to(page.get_by_role("region", name="will not reach the second part"))
+    expect(page.get_by_role("region", name="will not reach").locator("#athlete-1")).to_be_visible()
+    page.get_by_label("Tier of Ansel Brook").select_option("as computed")
+    expect(page.get_by_role("region", name="races for place").locator("#athlete-1")).to_be_visible()

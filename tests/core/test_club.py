@@ -1,0 +1,109 @@
+"""What a club needs of the core: outlooks, gaps, substitutes, prospects, prose announcements."""
+
+import pytest
+
+from examples import problem
+from sorvek.core.announcement import read_announcement
+from sorvek.core.athlete import Athlete
+from sorvek.core.briefing import brief, problem_for
+from sorvek.core.gaps import missing_numbers
+from sorvek.core.movements import shipped_library
+from sorvek.core.notation import parse_workout
+from sorvek.core.notation_print import workout_text
+from sorvek.core.outlook import plan_of, plan_outlook
+from sorvek.core.planner import plan_workout
+from sorvek.core.prospects import prospects
+from sorvek.core.substitute import flagged_movements, substitutes_for, with_substitutes
+
+LIBRARY = shipped_library()
+TWO_PART = "for time, cap 13:00\n4 rounds:\n  8 thrusters @ 40 kg\n  10 pull-ups\nrest 2:00\n9 bar muscle-ups"
+
+
+def test_an_outlook_holds_the_plan_it_was_made_from():
+    given_problem = problem("Two Lamps", "building")
+    outlook = plan_outlook(given_problem)
+    again = brief(given_problem, plan_of(outlook.schemes))
+    assert again.timeline.score.value == pytest.approx(outlook.value)
+    assert (again.band.p10, again.band.p90) == (outlook.p10, outlook.p90)
+    assert outlook.crux in [slot.label for slot in given_problem.course.slots]
+
+
+def test_numbers_nobody_measured_are_asked_for_by_how_much_they_move_the_score():
+    workout = parse_workout(TWO_PART)
+    athlete = Athlete("Ada", "building")
+    given_problem = problem_for(workout, athlete)
+    plan = plan_workout(given_problem, effort=0.3).plan
+    gaps = missing_numbers(given_problem, plan)
+    assert [g.swing for g in gaps] == sorted((g.swing for g in gaps), reverse=True)
+    assert gaps[0].key in ("bar muscle-up", "pull-up", "thruster", "critical_power_w")
+    measured = (
+        Athlete("Ada", "building", unbroken={gaps[0].key: 5}) if gaps[0].key != "critical_power_w" else athlete
+    )
+    left = missing_numbers(problem_for(workout, measured), plan)
+    assert gaps[0].key not in [g.key for g in left] or measured is athlete
+
+
+def test_a_flagged_movement_is_found_and_replaced_wherever_it_stands():
+    workout = parse_workout(TWO_PART)
+    athlete = Athlete("Ada", "building", flags={"pull-up": "elbow", "rope climb": ""})
+    assert flagged_movements(workout, athlete) == ("pull-up",)
+    offers = substitutes_for(workout, "pull-up", athlete)
+    assert offers
+    # What stands in must not load what hurts.
+    assert all(m.styles[0].weights[1] < 0.3 and m.name not in athlete.flags for m in offers)
+    changed = with_substitutes(workout, {"pull-up": offers[0].name})
+    assert flagged_movements(changed, athlete) == ()
+    assert "40 kg" in workout_text(changed)
+    assert parse_workout(workout_text(changed)).body == changed.body
+
+
+def test_a_substitute_keeps_a_size_it_understands_and_drops_another():
+    workout = parse_workout("for time\n10 thrusters @ 40 kg")
+    assert "40 kg" in workout_text(with_substitutes(workout, {"thruster": "front squat"}))
+    assert "kg" not in workout_text(with_substitutes(workout, {"thruster": "burpee"}))
+
+
+def test_prototypes_of_higher_tiers_get_further_and_the_skill_stops_the_others():
+    rows = prospects(parse_workout("for time, cap 8:00\n20 burpees\n10 ring muscle-ups"))
+    assert [r.tier for r in rows] == ["racing", "competing", "building", "starting"]
+    assert rows[0].stops_at == ""
+    assert rows[-1].stops_at
+    assert (rows[-1].limiter, rows[-1].reason) == ("skill", "the first rep is out of reach")
+
+
+ANNOUNCEMENTS = {
+    "bullets and brackets": (
+        "Harbour Lights\nAMRAP in 11 minutes of:\n• 12 Toes-to-Bar\n• 9 Power Cleans (60/42.5 kg)\n6 Burpees",
+        "Harbour Lights\namrap 11:00\n12 toes-to-bar\n9 power cleans @ 60/42.5 kg\n6 burpees\n",
+    ),
+    "parts and pounds": (
+        "For time, time cap 13 minutes\n4 rounds of:\n8 thrusters, 95/65 lb\n10 pull ups\nRest 2 minutes\n5 BMU",
+        "for time, cap 13:00\n4 rounds:\n  8 thrusters @ 95/65 lb\n  10 pull-ups\nrest 2:00\n5 bar muscle-ups\n",
+    ),
+    "series, cap last": (
+        "21-15-9 for time of:\nDeadlifts (100/70 kg)\nHSPU\nTime cap: 9:00",
+        "for time, cap 9:00\nreps 21-15-9:\n  deadlift @ 100/70 kg\n  handstand push-up\n",
+    ),
+    "calories and a lift": (
+        "12 min AMRAP\n50 cal row\n40 wall balls (9/6 kg)\nthen 5 minutes to find a 1RM clean and jerk",
+        "amrap 12:00\n50 cal row\n40 wall balls @ 9/6 kg\nthen max clean-and-jerk in 5:00\n",
+    ),
+}
+
+
+@pytest.mark.parametrize("name", ANNOUNCEMENTS)
+def test_a_pasted_announcement_becomes_notation(name):
+    prose, wanted = ANNOUNCEMENTS[name]
+    reading = read_announcement(prose, LIBRARY)
+    assert reading.doubts == ()
+    assert workout_text(parse_workout(reading.text)) == wanted
+
+
+def test_what_is_not_understood_is_marked_and_nothing_is_dropped():
+    prose = "10 minute amrap\n10 burpees\n12 weird wiggles (40 kg)\nBring a friend."
+    reading = read_announcement(prose, LIBRARY)
+    assert [words for _, words in reading.doubts] == ["12 weird wiggles (40 kg)", "Bring a friend."]
+    assert reading.text.splitlines()[reading.doubts[0][0] - 1] == "# ? 12 weird wiggles (40 kg)"
+    parse_workout(reading.text)
+    without_form = read_announcement("10 burpees", LIBRARY)
+    assert "assumed" in without_form.doubts[0][1]

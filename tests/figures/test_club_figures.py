@@ -1,0 +1,54 @@
+"""Forecasts on one axis and the percentile curve, by numbers."""
+
+from itertools import pairwise
+
+import pytest
+
+from sorvek.core.course import unroll
+from sorvek.core.field import Leaderboard, Result
+from sorvek.core.notation import parse_workout
+from sorvek.core.outlook import Outlook
+from sorvek.figures.outlook_bars import LEFT, RIGHT, WIDTH, axis_ticks, forecast_axis, forecast_bar
+from sorvek.figures.percentile import percentile_curve
+
+TIMED = unroll(parse_workout("for time, cap 10:00\n100 burpees"))
+OPEN = unroll(parse_workout("amrap 10:00\n10 burpees"))
+
+
+def outlook(kind, p10, p50, p90):
+    return Outlook(("unbroken",), kind, p50, "", p10, p50, p90, 0.5, "", "", 0.0, "")
+
+
+def test_better_lies_further_right_across_reps_and_times():
+    some = [outlook("reps", 60, 70, 75), outlook("time", 560, 590, 620), outlook("time", 400, 420, 450)]
+    axis = forecast_axis(TIMED, some)
+    middles = [forecast_bar(axis, o).middle for o in some]
+    assert middles == sorted(middles)
+    assert middles[0] < axis.split < middles[1]
+    # 20 s over the cap stand for 20 reps missing: 80 of 100.
+    assert axis.x_time(620) == pytest.approx(axis.x_reps(80))
+    assert axis.x_time(600) == pytest.approx(axis.split)
+    for bar in (forecast_bar(axis, o) for o in some):
+        assert LEFT <= bar.x <= bar.middle <= bar.x + bar.width <= WIDTH - RIGHT + 3
+
+
+def test_an_axis_of_one_kind_uses_the_whole_width():
+    reps = forecast_axis(OPEN, [outlook("reps", 80, 90, 100), outlook("reps", 120, 130, 140)])
+    assert not reps.times_shown
+    assert reps.x_reps(140) > 0.9 * (WIDTH - RIGHT)
+    times = forecast_axis(TIMED, [outlook("time", 300, 320, 340)])
+    assert not times.reps_shown
+    ticks = axis_ticks(reps)
+    assert len(ticks) >= 3
+    assert all(b[0] - a[0] >= 44 for a, b in pairwise(ticks))
+
+
+def test_the_curve_rises_from_last_to_first_and_marks_our_own():
+    board = Leaderboard([Result(f"r{i}", "", False, float(i)) for i in range(1, 101)])
+    curve = percentile_curve(board, [("Ada", Result("Ada", "", False, 51.0))])
+    points = [tuple(map(float, p.split())) for p in curve.path.removeprefix("M").split(" L")]
+    assert all(a[0] <= b[0] and a[1] >= b[1] for a, b in pairwise(points))
+    x, y, name = curve.marks[0]
+    assert name == "Ada"
+    assert x == pytest.approx((points[0][0] + points[-1][0]) / 2, abs=6)
+    assert y == pytest.approx((points[0][1] + points[-1][1]) / 2, abs=6)

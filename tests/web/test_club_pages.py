@@ -1,0 +1,201 @@
+"""Roster, Place and Field without a browser: bad input is named, changes nothing and comes back as typed."""
+
+import io
+import re
+import threading
+from dataclasses import replace
+
+import pytest
+
+from sorvek.store.athletes import all_athletes, load_athlete, save_athlete
+from sorvek.store.tables import database
+
+ADA = {"name": "Ada Brandt", "tier": "building", "sex": "f", "division": "women"}
+
+
+def planned(client, post, workout_id):
+    post(f"/workouts/{workout_id}/place/plan", {})
+    tick = threading.Event()
+    while client.get(f"/workouts/{workout_id}/place/progress").json["running"]:
+        tick.wait(0.05)
+    return client.get(f"/workouts/{workout_id}/place/").text
+
+
+@pytest.fixture(scope="module", autouse=True)
+def workers_end(app):
+    yield
+    app.extensions["planner"].close()
+
+
+@pytest.mark.parametrize(
+    "path", ["/roster/", "/roster/new", "/roster/1", "/roster/import", "/field/1", "/workouts/1/place/", "/field/"]
+)
+def test_a_page_renders_with_nothing_inline(client, path):
+    response = client.get(path, follow_redirects=True)
+    assert response.status_code == 200
+    assert not re.search(r"<script(?![^>]*src=)|<style|\sstyle=|\son\w+=", response.text)
+
+
+def test_the_club_is_planned_and_a_flagged_athlete_is_held(client, post):
+    page = planned(client, post, 2)
+    assert "Wendel Strand: flagged: bar muscle-up" in page
+    assert page.count('class="lane-middle"') == 23
+    assert re.search(r"beats \d+ %", page)
+    held = client.get("/workouts/2/break/23").text
+    assert "An injury flag stands on" in held
+    assert 'data-testid="score"' not in held
+    post("/workouts/2/place/23", {"flagged": "bar muscle-up", "instead": "air squat"})
+    assert "air squat instead of bar muscle-up" in client.get("/workouts/2/break/23").text
+
+
+def test_a_tier_is_overruled_and_given_back(client, post):
+    planned(client, post, 2)
+
+    def lane():
+        page = client.get("/workouts/2/place/?by=outcome").text
+        before = page[: page.index('id="athlete-1"')]
+        return re.findall(r'data-lane="([^"]+)"', before)[-1]
+
+    computed = lane()
+    post("/workouts/2/place/1", {"tier": "reaches the second part"})
+    assert lane() == "reaches the second part"
+    post("/workouts/2/place/1", {"tier": "left out"})
+    assert lane() == "left out"
+    assert "Left out of this workout" in client.get("/workouts/2/break/1").text
+    post("/workouts/2/place/1", {"tier": ""})
+    assert lane() == computed
+
+
+def test_a_changed_athlete_makes_the_plan_stale(client, post):
+    assert "out of date" not in planned(client, post, 2)
+    with database.connection_context():
+        saved = load_athlete(2)
+        assert save_athlete(2, replace(saved.athlete, mass_kg=70.0), saved.version)
+    assert "1 out of date" in client.get("/workouts/2/place/").text
+
+
+def test_an_entry_rule_names_who_does_not_meet_it(client, post):
+    post("/workouts/1/place/rule", {"rule": "200 toes-to-bar"})
+    page = client.get("/workouts/1/place/").text
+    assert "of 200 toes-to-bar" in page
+    post("/workouts/1/place/rule", {"rule": "toes-to-bar"})
+    assert "begin with a number" in client.get("/workouts/1/place/").text
+
+
+def test_an_athlete_is_added_changed_and_removed(client, post):
+    where = post("/roster/new", ADA).headers["Location"]
+    page = client.get(where).text
+    version = re.search(r'name="version"[^>]*value="(\d+)"', page)[1]
+    both = {**ADA, "version": version}
+    assert post(where, {**both, "mass_kg": "61"}).status_code == 302
+    late = post(where, {**both, "mass_kg": "62"})  # a second tab that still holds the first version
+    assert late.status_code == 409
+    assert 'value="62' in late.text
+    assert 'value="61.0"' in client.get(where).text
+    assert post("/roster/new", ADA).status_code == 422
+    post(where, {"action": "remove"})
+    assert client.get(where).status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "words"),
+    [
+        ("mass_kg", "400", "pounds"),
+        ("name", "", "Give a name"),
+        ("flags", "wiggle: knee", "unknown movement"),
+        ("w_prime_j", "1", "2,000"),
+    ],
+)
+def test_an_impossible_number_is_named_and_what_was_typed_stays(post, field, value, words):
+    response = post("/roster/new", {**ADA, "notes": "as typed", field: value})
+    assert response.status_code == 422
+    assert words in response.text
+    assert "as typed" in response.text
+
+
+def test_a_test_is_entered_or_refused_with_a_reason(client, post):
+    good = {"kind": "set", "movement": "t2b", "value": "17", "unit": "kg", "day": "2026-03-01"}
+    assert post("/roster/3/test", good).status_code == 302
+    assert "2026-03-01" in client.get("/roster/3").text
+    bad = post("/roster/3/test", {**good, "movement": "wiggle"})
+    assert bad.status_code == 422
+    assert "unknown movement" in bad.text
+    assert "no number" in post("/roster/3/test", {**good, "value": "many"}).text
+    assert "Write the time" in post("/roster/3/test", {**good, "kind": "row", "value": "fast"}).text
+
+
+def test_a_table_is_shown_first_and_stored_all_or_nothing(client, post):
+    def names():
+        with database.connection_context():
+            return {a.athlete.name for a in all_athletes()}
+
+    before = names()
+    text = "name,sex,pull-up\nMara,f,9\nTilo,m,x\n"
+    refused = post("/roster/import", {"text": text, "action": "store"})
+    assert refused.status_code == 422
+    assert "row 3, pull-up" in refused.text
+    assert names() == before
+    text = text.replace("x", "12")
+    assert "Store 2 athletes" in post("/roster/import", {"text": text}).text
+    assert names() == before
+    assert post("/roster/import", {"text": text, "action": "store"}).status_code == 302
+    assert names() == before | {"Mara", "Tilo"}
+
+
+def test_pounds_need_an_answer_before_anything_is_stored(post):
+    text = "name,1RM deadlift\nAda,405\nBo,385\n"
+    asked = post("/roster/import", {"text": text, "action": "store"})
+    assert asked.status_code == 200
+    assert "look like pounds" in asked.text
+    assert (
+        post(
+            "/roster/import", {"text": text, "action": "store", "unit-1": "lb", "target-1": "1rm:deadlift"}
+        ).status_code
+        == 302
+    )
+
+
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        ("name\nJosé\n".encode("cp1252"), "not UTF-8"),
+        (b"name\n" + b"A\n" * 10_000, "at most 2000"),
+        (b"colour\nblue\n", "no column holds the name"),
+    ],
+)
+def test_a_file_that_cannot_be_read_says_why(client, data, words):
+    token = re.search(r'name="csrf-token" content="([^"]+)"', client.get("/").text)[1]
+    form = {"csrf_token": token, "file": (io.BytesIO(data), "roster.csv")}
+    response = client.post("/roster/import", data=form, content_type="multipart/form-data")
+    assert response.status_code == 422
+    assert words in response.text
+
+
+def test_the_roster_goes_out_as_csv_and_one_athlete_as_json(client):
+    assert client.get("/roster/roster.csv").text.startswith("name,tier,sex")
+    assert client.get("/roster/1.json").json["name"] == "Ansel Brook"
+
+
+def test_a_score_is_placed_and_a_bad_one_or_a_bad_board_is_named(client, post):
+    assert re.search(r"Place \d+ of 2000", client.get("/field/2?score=92&other=1").text)
+    assert "people around that place" in client.get("/field/2?score=92&other=1").text
+    assert "no score" in client.get("/field/2?score=soon").text
+    assert "counts reps" in client.get("/field/1?score=4:10").text
+    bad = post("/field/1", {"text": "name,division,score\nA,men,fast"})
+    assert bad.status_code == 422
+    assert "row 2, score" in bad.text
+    assert "2000 results" in client.get("/field/1").text
+    assert post("/field/1", {"text": "name,division,score\nA,men,90\nB,men,80"}).status_code == 302
+    assert "2 results" in client.get("/field/1").text
+
+
+def test_an_earlier_text_can_be_looked_at_and_prose_is_read(client, post):
+    text = "Signal Mast\namrap 8:00\n10 burpees\nthen max clean-and-jerk in 5:00"
+    days = {"opens_on": "2026-03-20", "due_on": "2026-03-24"}
+    post("/workouts/4/read", {"text": text, "version": 1, **days})
+    page = client.get("/workouts/4/read").text
+    assert "Earlier texts (1)" in page
+    assert "burpee pull-ups" in client.get("/workouts/4/read?version=1").text
+    answer = post("/read/announcement", {"text": "10 min AMRAP\n5 burpees\n3 wiggles"}).json
+    assert answer["doubts"] == ["line 3: 3 wiggles"]
+    assert "competing" in post("/read/prospects", {"text": text}).json["html"]
