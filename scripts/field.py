@@ -1,13 +1,34 @@
-"""Make the demo's simulated leaderboards: one CSV a workout, seeded, about 2,000 results each."""
+"""Make the demo's simulated leaderboards, about 2,000 results a workout, and last season's log; seeded."""
 
+from datetime import date
 from importlib.resources import files
 from pathlib import Path
 
-from sorvek.core.field import people, simulate_field
+import numpy as np
+
+from sorvek.core import kernel as k
+from sorvek.core.athlete import Athlete
+from sorvek.core.briefing import problem_for
+from sorvek.core.field import Result, order_key, people, simulate_field
+from sorvek.core.forecast import draw_samples, run_samples
 from sorvek.core.leaderboard_csv import leaderboard_csv
 from sorvek.core.notation import parse_workout
+from sorvek.core.planner import plan_workout
+from sorvek.core.problem import choices
+from sorvek.core.workout import Form, Workout
+from sorvek.demo.club import club
 
 DEMO = Path(str(files("sorvek.demo")))
+
+
+def one_day(workout: Workout, athlete: Athlete, seed: int) -> Result:
+    """Return what an athlete scored on one uncertain day with the recommended plan."""
+    problem = problem_for(workout, athlete)
+    days = draw_samples(problem, 1, seed)
+    out = run_samples(problem, choices(problem, plan_workout(problem).plan), *days)[0][0]
+    finished = workout.form is Form.FOR_TIME and bool(out[k.FINISHED] > 0)
+    value = float(np.ceil(out[k.TIME])) if finished else float(out[k.DONE])
+    return Result(athlete.name, athlete.division, finished, value)
 
 
 def main() -> None:
@@ -16,6 +37,10 @@ def main() -> None:
     for path in sorted((DEMO / "workouts").glob("*.txt")):
         results = simulate_field(parse_workout(path.read_text(encoding="utf-8")), competitors)
         (DEMO / "field" / f"{path.stem}.csv").write_text(leaderboard_csv(results), encoding="utf-8")
+    for number, path in enumerate(sorted((DEMO / "season").glob("*.txt"))):
+        workout = parse_workout(path.read_text(encoding="utf-8"))
+        results = [one_day(workout, athlete, 100 * number + i) for i, athlete in enumerate(club(date(2026, 1, 1)))]
+        path.with_suffix(".csv").write_text(leaderboard_csv(sorted(results, key=order_key)), encoding="utf-8")
 
 
 if __name__ == "__main__":

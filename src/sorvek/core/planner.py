@@ -39,12 +39,13 @@ BEGINNINGS = 192
 # from the best mixture over all days. Heats are shares of the loss; the third says how far behind a candidate
 # may be before it is given up with days still to come. Tried on the demo week's workouts and four tiers
 # against differential evolution with twenty times the simulations, with three seeds.
-WALKS, WALK_STEPS, WALK_HEAT = 6, 170, (0.03, 0.002, 0.0)
-LAST_STEPS, LAST_HEAT = 400, (0.006, 0.0003, 0.003)
+WALKS, WALK_STEPS, WALK_HEAT = 6, 240, (0.03, 0.002, 0.0)
+LAST_STEPS, LAST_HEAT = 250, (0.006, 0.0003, 0.003)
+# Neighbours of a descent that are tried on all days: the best on the nominal one.
+SCREENED = 16
 # How far behind a neighbour may fall on the first days before it is given up.
 BEHIND_FRAC = 0.04
-# With so few movements a descent is cheap, so that every walk gets its own; with more of them the same time
-# is better spent on steps of the last walk.
+# With so few movements a descent is cheap, so that every walk gets its own.
 FEW_SLOTS = 2
 USUAL_REPS, LEAST_PATIENCE, MOST_PATIENCE = 200, 0.5, 3.0
 ELIGIBLE = 60
@@ -207,6 +208,8 @@ class Search:
             [self.bench.evaluate(x[None], (us[None], who[None]))[0][0] for us, who in zip(*self.days, strict=True)]
         )
         slack_s = BEHIND_FRAC * float(self.bench.evaluate(x[None])[1][0])
+        if len(xs) > SCREENED:
+            xs = xs[np.argsort(self.bench.evaluate(xs)[0], kind="stable")[:SCREENED]]
         losses = self.bench.evaluate(xs, self.days, own.cumsum() + slack_s)[0]
         better = np.flatnonzero(losses < own.mean() + slack_s)
         self.remember(xs[better], losses[better])
@@ -214,12 +217,12 @@ class Search:
         return xs[best] if losses[best] < own.mean() else x
 
     def descend(self, x: Ints) -> Ints:
-        """Go once through all movements, first with one scheme for all rounds, then with a change on the way."""
+        """Go once through all movements with one scheme each; where they are few, then with a change."""
         for slot, domain in enumerate(self.domains):
             for columns in self._moves(domain):
                 x = self.beat(x, _same_late(_grid(x, slot, columns), slot))
         for slot, domain in enumerate(self.domains):
-            if CHANGE in domain:
+            if CHANGE in domain and len(self.domains) <= FEW_SLOTS:
                 for columns in self._changes(domain):
                     x = self.beat(x, _grid(x, slot, columns))
         return x
@@ -353,7 +356,7 @@ def search_plan(bench: Bench, effort: float = 1.0) -> Search:
     ends = [search.walk(x, steps, WALK_HEAT, everyday=False) for x in starts]
     search.weigh(np.concatenate([np.stack(ends), search.mixed(ends)]))
     end = search.walk(search.best[1], int(effort * LAST_STEPS), LAST_HEAT, everyday=True)
-    for x in (end, *ends) if few else ():
+    for x in (end, *ends) if few else (end,):
         search.descend(x)
     if not search.clean().any():
         bench.prices_s = cand.STRICT_PRICES_S

@@ -6,10 +6,12 @@ from importlib.resources import files
 import numpy as np
 
 from sorvek.core.athlete import Athlete, lift_figure, tier_table
+from sorvek.core.field import Result
 from sorvek.core.leaderboard_csv import read_leaderboard
 from sorvek.core.movements import TIERS, shipped_library
 from sorvek.core.notation import parse_workout
 from sorvek.store.athletes import add_athlete, all_athletes
+from sorvek.store.attempts import Attempt, add_attempt
 from sorvek.store.field import replace_results
 from sorvek.store.tables import database
 from sorvek.store.workouts import add_workout, move_days
@@ -103,6 +105,32 @@ def _athlete(rng: np.random.Generator, today: date, name: str, sex: str, divisio
     )
 
 
+def club(today: date) -> list[Athlete]:
+    """Return the athletes, with their measurements in the months before `today`."""
+    rng = np.random.Generator(np.random.PCG64(SEED))
+    return [_athlete(rng, today, *person) for person in PEOPLE]
+
+
+def season() -> list[tuple[str, str, list[Result]]]:
+    """Return last season's workouts: title, text, and the club's results."""
+    found = []
+    for path in sorted(files("sorvek.demo").joinpath("season").iterdir(), key=lambda file: file.name):
+        if path.name.endswith(".txt"):
+            text = path.read_text("utf-8")
+            lines = path.with_suffix(".csv").read_text("utf-8")  # type: ignore[attr-defined]
+            workout = parse_workout(text)
+            found.append((workout.title, text, read_leaderboard(lines, workout)[0]))
+    return found
+
+
+def _log_season(today: date) -> None:
+    """Log the season that was finished a year ago, one workout a week."""
+    ids = {saved.athlete.name: saved.id for saved in all_athletes()}
+    for week, (title, text, results) in enumerate(season()):
+        for result in results:
+            add_attempt(ids[result.name], Attempt(title, text, today - timedelta(days=365 - 7 * week), result))
+
+
 def fill(today: date) -> None:
     """Store the demo club if the database is empty, else move its week on to `today`.
 
@@ -117,10 +145,10 @@ def fill(today: date) -> None:
             for text, (opens_on, due_on) in zip(texts, days, strict=True):
                 move_days(parse_workout(text).title, opens_on, due_on)
             return
-        rng = np.random.Generator(np.random.PCG64(SEED))
-        for person in PEOPLE:
-            add_athlete(_athlete(rng, today, *person))
+        for athlete in club(today):
+            add_athlete(athlete)
         for path, text, (opens_on, due_on) in zip(files_in_order, texts, days, strict=True):
             workout_id = add_workout(text, opens_on, due_on)
             lines = files("sorvek.demo").joinpath("field", path.name.replace(".txt", ".csv")).read_text("utf-8")
             replace_results(workout_id, read_leaderboard(lines, parse_workout(text))[0])
+        _log_season(today)

@@ -59,7 +59,32 @@ def _club(db: SqliteDatabase) -> None:
     db.execute_sql("CREATE TABLE setting (name VARCHAR(80) PRIMARY KEY, value TEXT NOT NULL)")
 
 
-STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club)
+def _log(db: SqliteDatabase) -> None:
+    """Add attempts, kept plan versions, and card links."""
+    db.execute_sql(
+        "CREATE TABLE attempt (id INTEGER PRIMARY KEY,"
+        " athlete_id INTEGER NOT NULL REFERENCES athlete (id) ON DELETE CASCADE,"
+        " title VARCHAR(255) NOT NULL, text TEXT NOT NULL, done_on DATE NOT NULL, finished INTEGER NOT NULL,"
+        " value REAL NOT NULL, tiebreak_s REAL)"
+    )
+    db.execute_sql("CREATE INDEX attempt_athlete ON attempt (athlete_id)")
+    pair = (
+        " workout_id INTEGER NOT NULL REFERENCES workout (id) ON DELETE CASCADE,"
+        " athlete_id INTEGER NOT NULL REFERENCES athlete (id) ON DELETE CASCADE,"
+    )
+    db.execute_sql(
+        f"CREATE TABLE plan_version (id INTEGER PRIMARY KEY,{pair} schemes TEXT NOT NULL,"
+        " author VARCHAR(80) NOT NULL, saved_at DATETIME NOT NULL)"
+    )
+    db.execute_sql("CREATE INDEX plan_version_pair ON plan_version (workout_id, athlete_id)")
+    db.execute_sql(
+        f"CREATE TABLE card (id INTEGER PRIMARY KEY,{pair} token VARCHAR(64) NOT NULL UNIQUE,"
+        " made_at DATETIME NOT NULL)"
+    )
+    db.execute_sql("CREATE UNIQUE INDEX card_pair ON card (workout_id, athlete_id)")
+
+
+STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club, _log)
 
 
 def migrate(db: SqliteDatabase) -> None:

@@ -139,3 +139,49 @@ class SettingRow(Row):
         """Name the table."""
 
         table_name = "setting"
+
+
+class AttemptRow(Row):
+    """An attempt as it was logged; the workout's text is kept with it."""
+
+    athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    title = CharField()
+    text = TextField()
+    done_on = DateField()
+    finished = BooleanField()
+    value = FloatField()
+    tiebreak_s = FloatField(null=True)
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "attempt"
+
+
+class PlanVersionRow(Row):
+    """A plan as it was kept once, with author and time."""
+
+    workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    schemes = TextField()
+    author = CharField()
+    saved_at = DateTimeField()
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "plan_version"
+
+
+class CardRow(Row):
+    """The unguessable address of one athlete's card for one workout."""
+
+    workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    token = CharField(unique=True)
+    made_at = DateTimeField()
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "card"

@@ -25,6 +25,7 @@ from sorvek.store.athletes import (
     save_athlete,
     store_roster,
 )
+from sorvek.store.attempts import attempts_of
 from sorvek.store.library import club_library
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.workouts import SavedWorkout, all_workouts
@@ -121,6 +122,7 @@ def _page(saved: SavedAthlete | None, form: AthleteForm, test: TestForm | None =
         numbers=_numbers(athlete, workout) if athlete and workout else [],
         movements=sorted(club_library().movements),
         athlete=athlete,
+        attempts=attempts_of(saved.id) if saved else [],
         measured=Origin.MEASURED.value,
     ), status
 
