@@ -280,10 +280,10 @@ class Search:
         return self._pruned(float(losses[i]), xs[i], float(limit))
 
     def _rep_s(self, x: Ints) -> float:
-        """Return the typical seconds of the rep at which unfinished work ends; 0 for finished work."""
+        """Return the typical seconds of the rep at which unfinished work ends; 0 if finished or stuck."""
         out = self.bench.evaluate(x[None])[2][0]
         reps, seconds = typical_course(self.bench.problem)
-        if out[k.FINISHED] > 0:
+        if out[k.FINISHED] > 0 or out[k.STUCK] > 0:
             return 0.0
         at = min(int(np.searchsorted(reps, out[k.DONE], side="right")), len(reps) - 1)
         return float((seconds[at] - seconds[at - 1]) / (reps[at] - reps[at - 1]))
