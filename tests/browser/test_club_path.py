@@ -3,6 +3,8 @@
 import pytest
 from playwright.sync_api import expect
 
+from axe import serious_violations
+
 pytestmark = pytest.mark.browser
 
 PROSE = "Harbour Lights\nAMRAP in 9 minutes of:\n• 12 Toes-to-Bar\n• 9 Power Cleans (60/42.5 kg)\n• 8 wall bals\n"
@@ -58,3 +60,12 @@ def test_the_club_is_planned_with_progress_and_a_tier_is_overruled(page, address
     expect(page.get_by_role("region", name="will not reach").locator("#athlete-1")).to_be_visible()
     page.get_by_label("Tier of Ansel Brook").select_option("as computed")
     expect(page.get_by_role("region", name="races for place").locator("#athlete-1")).to_be_visible()
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_a_planned_club_has_no_serious_accessibility_violation(browser, address, scheme):
+    page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme, bypass_csp=True)
+    page.goto(f"{address}/workouts/2/place/")  # planned by the test before
+    expect(page.get_by_text("beats").first).to_be_visible()
+    assert serious_violations(page) == []
+    page.close()

@@ -1,12 +1,11 @@
 """The main path in the real interface: week, workout, athlete, edited sets, new score."""
 
-from pathlib import Path
-
 import pytest
 from playwright.sync_api import expect
 
+from axe import serious_violations
+
 pytestmark = pytest.mark.browser
-AXE = Path(__file__).parent.parent / "vendor" / "axe-4.14.1.min.js"
 
 
 def test_from_the_week_to_a_new_score(page, address):
@@ -56,8 +55,6 @@ PAGES += ["/workouts/1/place/", "/workouts/2/break/23", "/field/2?score=92&other
 def test_no_serious_accessibility_violation(browser, address, path, scheme):
     page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme, bypass_csp=True)
     page.goto(address + path)
-    page.add_script_tag(path=AXE)
-    violations = page.evaluate("axe.run().then(r => r.violations)")
+    violations = serious_violations(page)
     page.close()
-    serious = [(v["id"], v["nodes"][0]["html"][:120]) for v in violations if v["impact"] in ("serious", "critical")]
-    assert serious == []
+    assert violations == []
