@@ -13,7 +13,7 @@ OUTSIDE = {
     "store": {"peewee", "playhouse"},
     "demo": {"numpy"},
     "actions": set(),
-    "web": {"flask", "flask_wtf", "flask_compress", "werkzeug", "wtforms"},
+    "web": {"segno", "icalendar", "flask", "flask_wtf", "flask_compress", "werkzeug", "wtforms"},
 }
 INSIDE = {
     "core": {"core"},

@@ -29,7 +29,11 @@ QUIET = 0.97  # a reserve that never falls below this is not drawn
 
 @dataclass(frozen=True, slots=True)
 class SetBar:
-    """One set (or a run of singles) in its lane; `risky` where it breaks on many of the uncertain days."""
+    """One set (or a run of singles) in its lane.
+
+    `risky` where it breaks on many of the likely days; `segment` and `index` say which set of which visit it is,
+    counted from 0.
+    """
 
     x: float
     y: float
@@ -41,6 +45,9 @@ class SetBar:
     thin: bool
     failed: bool
     risky: bool
+    segment: int
+    index: int
+    reps: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,6 +143,7 @@ def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[S
     chances = iter(briefing.band.set_break_frac)
     for block in briefing.blocks:
         resource = movement_resource(briefing.course.slots[block.slot].movement)
+        index = 0
         for run in _runs(block.records):
             reps = sum(record.reps for record in run)
             x, right = scale.x(run[0].start_s), scale.x(run[-1].end_s)
@@ -152,9 +160,10 @@ def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[S
             title += f", breaks on {chance:.0%} of days" if chance else ""
             failed = any(record.failed_reps for record in run)
             y = lane_y[block.slot] + (LANE_HEIGHT - BAR_HEIGHT) / 2
-            bars.append(
-                SetBar(x, y, width, BAR_HEIGHT, resource, text, title, least < 1, failed, chance >= RISKY_FRAC)
-            )
+            place = (block.segment, index, reps)
+            risky = chance >= RISKY_FRAC
+            bars.append(SetBar(x, y, width, BAR_HEIGHT, resource, text, title, least < 1, failed, risky, *place))
+            index += len(run)
     return bars
 
 

@@ -18,6 +18,7 @@ from sorvek.core.warm import warm_up
 from sorvek.demo.club import CLUB, EVENT, fill
 from sorvek.figures.colours import movement_resource
 from sorvek.store.database import connect, disconnect, open_database
+from sorvek.web.cards.routes import bp as cards
 from sorvek.web.field.routes import bp as field
 from sorvek.web.place.routes import band_text, store_outlook
 from sorvek.web.place.routes import bp as place
@@ -73,7 +74,7 @@ def create_app(database: Path, demo: bool = False, today: date | None = None) ->
     Compress(app)
     warm_up()
     app.extensions["planner"] = Planner(store_outlook)
-    for blueprint in (week, read, place, plans, roster, field):
+    for blueprint in (week, read, place, plans, cards, roster, field):
         app.register_blueprint(blueprint)
     app.jinja_env.filters.update(clock=clock, resource=movement_resource, band=band_text)
     app.jinja_env.globals.update(CLUB=CLUB if demo else "", EVENT=EVENT if demo else "")

@@ -68,7 +68,8 @@ def _stale(saved: SavedWorkout, athlete: SavedAthlete, kept: SavedOutlook | None
     return kept is not None and (kept.workout_version, kept.athlete_version) != (saved.version, athlete.version)
 
 
-def _lane(outlook: Outlook | None, placing: Placing, mode: str) -> tuple[str, bool]:
+def lane_of(outlook: Outlook | None, placing: Placing, mode: str) -> tuple[str, bool]:
+    """Return the tier an athlete stands in, and whether a coach put the athlete there."""
     if placing.left_out:
         return LEFT_OUT, False
     if outlook is None:
@@ -98,7 +99,7 @@ def _lines(saved: SavedWorkout, mode: str) -> tuple[list[Line], Axis]:
     lines = []
     for athlete in all_athletes():
         kept, placing = outlooks.get(athlete.id), placings.get(athlete.id, Placing())
-        lane, overruled = _lane(kept.outlook if kept else None, placing, mode)
+        lane, overruled = lane_of(kept.outlook if kept else None, placing, mode)
         standing = likeness = None
         if kept and results:
             score = as_result(athlete.athlete, kept.outlook)

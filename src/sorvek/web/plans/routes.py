@@ -8,8 +8,11 @@ from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import MultiDict
 
 from sorvek.actions.plan_club import open_flags
+from sorvek.core.athlete import body_figure
 from sorvek.core.athlete_file import read_athlete
 from sorvek.core.briefing import Briefing, brief, problem_for, score_text
+from sorvek.core.card import split_targets
+from sorvek.core.edits import Edit, Scope, edit_plan
 from sorvek.core.errors import CoreError
 from sorvek.core.exchange import exchange_rates, milestones, must_be_true
 from sorvek.core.explain import gap_text, recommendation
@@ -30,7 +33,7 @@ from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
 from sorvek.store.library import club_library
 from sorvek.store.outlooks import SavedOutlook, outlooks_of, save_outlook
 from sorvek.store.placings import Placing, placings_of
-from sorvek.store.plans import drop_plan, load_plan, save_plan
+from sorvek.store.plans import drop_plan, load_plan, plan_versions, save_plan
 from sorvek.store.workouts import SavedWorkout
 from sorvek.web.read.routes import workout_or_404
 
@@ -104,6 +107,7 @@ def _board(briefing: Briefing, recommended: Briefing) -> str:
         band=_band_words(briefing),
         against=_against(briefing, recommended),
         reason=recommendation(briefing),
+        targets=split_targets(briefing),
     )
 
 
@@ -161,6 +165,15 @@ def _start(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing, Plan, 
     return recommended, plan, bool(errors)
 
 
+def plan_in_force(saved: SavedWorkout, athlete: SavedAthlete) -> Briefing | None:
+    """Return the kept plan, else the computed one; None where a flag or a coach holds the athlete back."""
+    placing = placings_of(saved.id).get(athlete.id, Placing())
+    if placing.left_out or open_flags(saved.workout, athlete.athlete, placing.substitutes):
+        return None
+    recommended, plan, _ = _start(saved, athlete)
+    return recommended if plan == recommended.plan else brief(recommended.problem, plan)
+
+
 @bp.get("/<int:athlete_id>")
 def show(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Show an athlete's plan; sets in the query are tried without being kept."""
@@ -197,8 +210,33 @@ def _page(workout_id: int, athlete_id: int, form: MultiDict[str, str], status: i
         kept=kept,
         board=_board(brief(recommended.problem, plan), recommended),
         lift=saved.workout.lift,
+        author=session.get("author", ""),
+        versions=plan_versions(workout_id, athlete_id),
+        origins=_origins(problem),
     )
     return page, status
+
+
+def _origins(problem: Problem) -> list[tuple[str, str, str, str]]:
+    """Return where the numbers behind a plan come from: label, value with unit, origin, day."""
+    athlete = problem.athlete
+    rows = []
+    for slot, styles in zip(problem.course.slots, problem.capacities, strict=True):
+        day = athlete.measured_on.get(slot.movement.name, "")
+        for style, able in zip(slot.movement.styles, styles, strict=True):
+            label = f"{slot.label}{', ' + style.name if style.name and len(styles) > 1 else ''}"
+            rows.append(
+                (f"{label}: longest set", f"{able.unbroken.value:.1f} reps", able.unbroken.origin.value, day)
+            )
+            if able.one_rep_max_kg:
+                formula = f"{able.unbroken.origin.value}; reps at the load by {athlete.curve.value}"
+                rows.append((f"{label}: 1RM", f"{able.one_rep_max_kg:.1f} kg", formula, day))
+            rows.append((f"{label}: one rep", f"{able.cycle.value:.2f} s", able.cycle.origin.value, ""))
+    for key, unit in (("critical_power_w", "W"), ("w_prime_j", "J"), ("mass_kg", "kg"), ("stature_cm", "cm")):
+        figure = body_figure(athlete, key)
+        label = key.rsplit("_", 1)[0].replace("_", " ").replace("w prime", "W′")
+        rows.append((label, f"{figure.value:.0f} {unit}", figure.origin.value, athlete.measured_on.get(key, "")))
+    return list(dict.fromkeys(rows))
 
 
 def _tried(workout_id: int, athlete_id: int) -> tuple[Briefing, Plan, dict[int, str]]:
@@ -218,6 +256,33 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     response = jsonify(html=_board(brief(recommended.problem, plan), recommended))
     response.headers["Server-Timing"] = f"plan;dur={1000 * (time.perf_counter() - begun):.1f}"
     return response
+
+
+@bp.post("/<int:athlete_id>/edit")
+def edit(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Return the sets after an edit on the tape: which set of which visit, what, how far it reaches."""
+    recommended, plan, errors = _tried(workout_id, athlete_id)
+    if errors:
+        return jsonify(errors=errors), 422
+    form = request.form
+    try:
+        what, scope = Edit(form.get("edit", "")), Scope(form.get("scope") or Scope.ALL)
+        place = (form.get("segment", -1, int), form.get("set", 0, int))
+        changed = edit_plan(recommended.course, plan, *place, what, scope, form.get("by", 1, int))
+    except ValueError as error:
+        return jsonify(errors={}, problem=str(error)), 422
+    return jsonify(texts=[shorthand(phases) for phases in changed.slots])
+
+
+@bp.post("/<int:athlete_id>/replan")
+def replan(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Return the best sets for everything that is not locked."""
+    recommended, plan, errors = _tried(workout_id, athlete_id)
+    if errors:
+        return jsonify(errors=errors), 422
+    kept = {slot: phases for slot, phases in enumerate(plan.slots) if request.form.get(f"lock-{slot}")}
+    planned = plan_workout(recommended.problem, kept).plan if kept else recommended.plan
+    return jsonify(texts=[shorthand(phases) for phases in planned.slots])
 
 
 @bp.post("/<int:athlete_id>/advice")
@@ -259,6 +324,7 @@ def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     _, plan, errors = _tried(workout_id, athlete_id)
     if errors:
         return _page(workout_id, athlete_id, request.form, 422)
-    save_plan(workout_id, athlete_id, [shorthand(phases) for phases in plan.slots], saved.version)
+    author = session["author"] = request.form.get("author", "").strip()[:80]
+    save_plan(workout_id, athlete_id, [shorthand(phases) for phases in plan.slots], saved.version, author)
     flash(f"Plan kept for {athlete.athlete.name}.", "done")
     return redirect(here)

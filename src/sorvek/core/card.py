@@ -1,0 +1,186 @@
+"""What fits in an athlete's head: a scheme per movement, splits, the one change, the fallback, three cues."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from sorvek.core.briefing import Briefing, score_text
+from sorvek.core.constants import BREATH_S
+from sorvek.core.plan import UNBROKEN, Phase, Scheme
+from sorvek.core.quantities import clock
+from sorvek.core.tiering import find_crux
+from sorvek.core.timeline import ScoreKind
+
+MOST_SPLITS = 6
+CUES = 3
+# Round one comes in hot: this much under its target is the line nobody should cross; judgement.
+FIRST_ROUND_FRAC = 0.97
+NOTICEABLE_PACE = 1.1
+
+
+@dataclass(frozen=True, slots=True)
+class CardLine:
+    """One movement: what it is, how it is broken, and the change on the way if there is one."""
+
+    what: str
+    how: str
+    change: str
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """One athlete's plan for one workout in words; `splits` are label, clock time and duration."""
+
+    workout: str
+    athlete: str
+    bound: str
+    target: str
+    range: str
+    lines: tuple[CardLine, ...]
+    splits: tuple[tuple[str, str, str], ...]
+    first_round: str
+    fallback: str
+    tiebreak: str
+    cues: tuple[str, ...]
+
+
+def rest_words(rest_s: float) -> str:
+    """Return a rest in seconds and breaths."""
+    breaths = max(1, round(rest_s / BREATH_S))
+    return f"{rest_s:.0f} s ({breaths} breath{'s' if breaths > 1 else ''})"
+
+
+def scheme_words(scheme: Scheme) -> str:
+    """Return a scheme as a coach would call it."""
+    words = [scheme.rule.text()]
+    if scheme.rule != UNBROKEN:
+        words.append(f"rest {rest_words(scheme.rest_s)}" if scheme.rest_s else "no rest")
+    if scheme.style:
+        words.append(scheme.style)
+    if scheme.pace >= NOTICEABLE_PACE:
+        words.append(f"{100 * (scheme.pace - 1):.0f} % easier pace")
+    if scheme.wait_s:
+        words.append(f"first breathe {rest_words(scheme.wait_s)}")
+    return ", ".join(words)
+
+
+def _change(phases: tuple[Phase, ...]) -> str:
+    if len(phases) < 2 or phases[0].until is None:
+        return ""
+    return f"from round {phases[0].until + 1}: {scheme_words(phases[1].scheme)}"
+
+
+def _first_round(briefing: Briefing) -> str:
+    splits = briefing.timeline.splits
+    if len(splits) < 2:
+        return ""
+    return f"{splits[0].label} no faster than {clock(FIRST_ROUND_FRAC * splits[0].end_s)}"
+
+
+def _fallback(briefing: Briefing, crux: int) -> str:
+    """Return what to do when the crux starts to slip: half the sets, a few seconds more."""
+    slot = briefing.course.slots[crux]
+    scheme = briefing.plan.slots[crux][-1].scheme
+    counts = [segment.reps for segment in briefing.course.segments_of(crux)]
+    largest = max(scheme.rule.sets(max(counts)))
+    if largest == 1:
+        return f"If {slot.movement.plural} slip: one breath more before every rep."
+    smaller = max(1, largest // 2)
+    how = "singles" if smaller == 1 else f"sets of {smaller}"
+    return f"If {slot.movement.plural} slip: {how}, rest {rest_words(max(3.0, scheme.rest_s))}."
+
+
+def _cues(briefing: Briefing, crux: int) -> tuple[str, ...]:
+    order = [crux, *(i for i in range(len(briefing.course.slots)) if i != crux)]
+    cues: list[str] = []
+    for slot in order:
+        standard = briefing.course.slots[slot].movement.standard.split(";")[0].strip()
+        cue = f"{briefing.course.slots[slot].movement.name}: {standard[:1].lower()}{standard[1:]}"
+        if standard and cue not in cues:
+            cues.append(cue)
+    return tuple(cues[:CUES])
+
+
+def _splits(briefing: Briefing) -> tuple[tuple[str, str, str], ...]:
+    splits = [split for split in briefing.timeline.splits if split.complete]
+    step = -(-len(splits) // MOST_SPLITS)
+    shown = [split for i, split in enumerate(splits, 1) if i % step == 0 or i == len(splits)] if splits else []
+    return tuple((s.label, clock(s.end_s), clock(s.end_s - s.start_s)) for s in shown)
+
+
+def make_card(briefing: Briefing, bound: str) -> Card:
+    """Return the card of a plan; `bound` is the format line of the workout.
+
+    Raises: SetsError if the plan does not fit its course.
+    """
+    course, band = briefing.course, briefing.band
+    crux = find_crux(briefing.problem, briefing.plan).slot
+    reached = {course.segments[record.segment].slot for record in briefing.timeline.sets}
+    lines = tuple(
+        CardLine(course.slots[slot].label, scheme_words(phases[0].scheme), _change(phases))
+        for slot, phases in enumerate(briefing.plan.slots)
+        if slot in reached
+    )
+    timed = briefing.timeline.score.kind is ScoreKind.TIME
+    span = f"{clock(band.p10)}–{clock(band.p90)}" if timed else f"{band.p10:.0f}–{band.p90:.0f} reps"
+    tie = briefing.timeline.score.tiebreak_s
+    return Card(
+        workout=course.workout.title or "Workout",
+        athlete=briefing.problem.athlete.name,
+        bound=bound,
+        target=score_text(briefing.timeline.score, course),
+        range=span,
+        lines=lines,
+        splits=_splits(briefing),
+        first_round=_first_round(briefing),
+        fallback=_fallback(briefing, crux),
+        tiebreak=f"Tie-break at {clock(tie)}: the judge writes it down." if tie else "",
+        cues=_cues(briefing, crux),
+    )
+
+
+def card_text(card: Card) -> str:
+    """Return a card as plain text to paste into a chat."""
+    lines = [f"{card.athlete} · {card.workout} ({card.bound})", f"Aim: {card.target}, most days {card.range}"]
+    for line in card.lines:
+        lines.append(f"- {line.what}: {line.how}" + (f"; {line.change}" if line.change else ""))
+    if card.splits:
+        lines.append("Splits: " + ", ".join(f"{label} {at}" for label, at, _ in card.splits))
+    lines += [text for text in (card.first_round, card.fallback, card.tiebreak) if text]
+    return "\n".join([*lines, *(f"* {cue}" for cue in card.cues)])
+
+
+@dataclass(frozen=True, slots=True)
+class SplitTarget:
+    """One way to spread the effort: clock times at the end of every round."""
+
+    name: str
+    ends_s: tuple[float, ...]
+
+
+def split_targets(briefing: Briefing, first_frac: Sequence[float] = (1.0, 1.04, 0.96)) -> tuple[SplitTarget, ...]:
+    """Return the plan's total spread even, held back and banked early over its complete rounds.
+
+    Rounds keep their share of the work; hold back makes the first half slower by 4 % and the second faster by
+    the same, bank early the reverse (judgement: more than that costs more than it wins).
+    """
+    splits = [split for split in briefing.timeline.splits if split.complete]
+    if len(splits) < 2:
+        return ()
+    durations = [split.end_s - split.start_s for split in splits]
+    rests = [split.start_s - before.end_s for before, split in pairwise(splits)]
+    reps = [b.reps - a for a, b in zip([0, *(s.reps for s in splits)], splits, strict=False)]
+    equal = len(set(reps)) == 1
+    even = [sum(durations) / len(durations)] * len(durations) if equal else durations
+    half = len(even) // 2
+    found = []
+    for name, frac in zip(("even", "hold back", "bank early"), first_frac, strict=True):
+        first, second = sum(even[:half]), sum(even[len(even) - half :])
+        late = 1 - (frac - 1) * first / second if second else 1.0
+        spread = [d * (frac if i < half else late if i >= len(even) - half else 1.0) for i, d in enumerate(even)]
+        clock_s, ends = splits[0].start_s, []
+        for i, duration in enumerate(spread):
+            clock_s += duration + (rests[i - 1] if i else 0.0)
+            ends.append(clock_s)
+        found.append(SplitTarget(name, tuple(ends)))
+    return tuple(found)

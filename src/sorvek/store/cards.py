@@ -1,0 +1,36 @@
+"""Card links: unguessable, one athlete on one workout, revocable."""
+
+import secrets
+from datetime import UTC, datetime
+
+from sorvek.store.tables import CardRow
+
+TOKEN_BYTES = 18  # 144 bits: not to be guessed
+
+
+def card_token(workout_id: int, athlete_id: int) -> str:
+    """Return the token of a card, empty if none was made or it was revoked."""
+    row = CardRow.get_or_none((CardRow.workout == workout_id) & (CardRow.athlete == athlete_id))
+    return str(row.token) if row else ""
+
+
+def make_card_link(workout_id: int, athlete_id: int) -> str:
+    """Return the card's token, a new one if there is none."""
+    known = card_token(workout_id, athlete_id)
+    if known:
+        return known
+    token = secrets.token_urlsafe(TOKEN_BYTES)
+    now = datetime.now(UTC).replace(tzinfo=None)
+    CardRow.create(workout=workout_id, athlete=athlete_id, token=token, made_at=now)
+    return token
+
+
+def revoke_card(workout_id: int, athlete_id: int) -> None:
+    """Forget a card's link; the address shows nothing from now on."""
+    CardRow.delete().where((CardRow.workout == workout_id) & (CardRow.athlete == athlete_id)).execute()
+
+
+def card_owner(token: str) -> tuple[int, int] | None:
+    """Return workout and athlete of a token, None for an unknown or revoked one."""
+    row = CardRow.get_or_none(CardRow.token == token)
+    return (row.workout_id, row.athlete_id) if row else None

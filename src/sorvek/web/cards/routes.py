@@ -1,0 +1,167 @@
+"""What leaves the building: athlete cards, the tier sheet, text, calendar, JSON and SVG."""
+
+from datetime import UTC, datetime, time, timedelta
+
+import segno
+from flask import Blueprint, Response, abort, flash, json, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from icalendar import Calendar, Event
+
+from sorvek.core.briefing import Briefing, briefing_data
+from sorvek.core.card import Card, card_text, make_card
+from sorvek.core.notation_print import form_text
+from sorvek.figures.pace_tape import pace_tape
+from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
+from sorvek.store.cards import card_owner, card_token, make_card_link, revoke_card
+from sorvek.store.outlooks import outlooks_of
+from sorvek.store.placings import Placing, placings_of
+from sorvek.store.workouts import SavedWorkout, load_workout
+from sorvek.web.place.routes import LEFT_OUT, OUTCOMES, lane_of
+from sorvek.web.plans.routes import plan_in_force
+from sorvek.web.read.routes import workout_or_404
+
+bp = Blueprint("cards", __name__)
+
+
+def _card(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing, Card]:
+    """Return the plan in force and its card; ends with 404 where an injury flag or a coach holds the plan."""
+    briefing = plan_in_force(saved, athlete)
+    if briefing is None:
+        abort(404)
+    return briefing, make_card(briefing, form_text(saved.workout))
+
+
+def _athlete_or_404(athlete_id: int) -> SavedAthlete:
+    athlete = load_athlete(athlete_id)
+    if athlete is None:
+        abort(404)
+    return athlete
+
+
+@bp.get("/c/<token>")
+def card(token: str) -> ResponseReturnValue:
+    """Show one athlete's card to whoever holds the link; no account, nothing else in reach."""
+    owner = card_owner(token)
+    saved = load_workout(owner[0]) if owner else None
+    athlete = load_athlete(owner[1]) if owner else None
+    if saved is None or athlete is None:
+        return render_template("cards/gone.html"), 404
+    _, made = _card(saved, athlete)
+    response = Response(render_template("cards/card.html", card=made))
+    response.headers["Cache-Control"] = "no-store"
+    response.headers["X-Robots-Tag"] = "noindex"
+    return response
+
+
+@bp.post("/workouts/<int:workout_id>/break/<int:athlete_id>/card")
+def link(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Make a card's link, or revoke it."""
+    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    if request.form.get("action") == "revoke":
+        revoke_card(saved.id, athlete.id)
+        flash(f"The link is revoked: {athlete.athlete.name}'s card opens for nobody now.", "done")
+    else:
+        make_card_link(saved.id, athlete.id)
+    return redirect(url_for("cards.share", workout_id=workout_id, athlete_id=athlete_id))
+
+
+@bp.get("/workouts/<int:workout_id>/break/<int:athlete_id>/card")
+def share(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Show the card as the athlete will see it, with its link, QR code and everything to take along."""
+    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    _, made = _card(saved, athlete)
+    token = card_token(workout_id, athlete_id)
+    address = url_for("cards.card", token=token, _external=True) if token else ""
+    code = segno.make(address, error="m").svg_data_uri(scale=4, dark="#17201f") if address else ""
+    return render_template(
+        "cards/share.html",
+        saved=saved,
+        athlete=athlete,
+        card=made,
+        text=card_text(made),
+        address=address,
+        code=code,
+    )
+
+
+def _takers(saved: SavedWorkout) -> list[SavedAthlete]:
+    """Return the athletes who are planned and not left out, by name."""
+    planned, placings = outlooks_of(saved.id), placings_of(saved.id)
+    return [a for a in all_athletes() if a.id in planned and not placings.get(a.id, Placing()).left_out]
+
+
+@bp.get("/workouts/<int:workout_id>/cards")
+def print_cards(workout_id: int) -> str:
+    """Show all cards for printing, four A6 on a page."""
+    saved = workout_or_404(workout_id)
+    made = [_card(saved, athlete)[1] for athlete in _takers(saved)]
+    return render_template("cards/print.html", saved=saved, cards=made)
+
+
+@bp.get("/workouts/<int:workout_id>/sheet")
+def sheet(workout_id: int) -> str:
+    """Show the tier sheet for the wall: one landscape page, legible from three metres."""
+    saved = workout_or_404(workout_id)
+    outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
+    tiers: dict[str, list[SavedAthlete]] = {}
+    for athlete in _takers(saved):
+        lane, _ = lane_of(outlooks[athlete.id].outlook, placings.get(athlete.id, Placing()), "outcome")
+        if lane != LEFT_OUT:
+            tiers.setdefault(lane, []).append(athlete)
+    columns = []
+    for tier in OUTCOMES:
+        members = tiers.get(tier, [])
+        if not members:
+            continue
+        ranked = sorted(members, key=lambda a: outlooks[a.id].outlook.p50)
+        # The plan on the wall is that of the member in the middle; who needs another has a card.
+        middle = ranked[len(ranked) // 2]
+        _, made = _card(saved, middle)
+        own = {a.id: _card(saved, a)[1] for a in members}
+        differ = [a.athlete.name for a in members if _differs(own[a.id], made)]
+        columns.append((tier, made, [a.athlete.name for a in members], differ))
+    return render_template("cards/sheet.html", saved=saved, columns=columns, bound=form_text(saved.workout))
+
+
+def _differs(card_a: Card, card_b: Card) -> bool:
+    """Return whether an athlete's own plan breaks some movement otherwise than the tier's."""
+    theirs = {line.what.split(" ")[0]: line.how.split(",")[0] for line in card_b.lines}
+    return any(theirs.get(line.what.split(" ")[0], "") != line.how.split(",")[0] for line in card_a.lines)
+
+
+def _file(text: str, kind: str, name: str) -> Response:
+    return Response(text, mimetype=kind, headers={"Content-Disposition": f"attachment; filename={name}"})
+
+
+@bp.get("/workouts/<int:workout_id>/break/<int:athlete_id>/plan.<any(txt, json, svg):kind>")
+def take(workout_id: int, athlete_id: int, kind: str) -> ResponseReturnValue:
+    """Return the plan as text, JSON or SVG."""
+    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    briefing, made = _card(saved, athlete)
+    if kind == "txt":
+        return _file(card_text(made), "text/plain; charset=utf-8", "plan.txt")
+    if kind == "json":
+        return _file(json.dumps(briefing_data(briefing), indent=2), "application/json", "plan.json")
+    drawing = render_template("shared/figures/pace.svg", tape=pace_tape(briefing))
+    style = render_template("cards/tape_style.svg")
+    drawing = drawing.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1)
+    return _file(drawing.replace("<title", f"{style}<title", 1), "image/svg+xml", "tape.svg")
+
+
+@bp.get("/workouts/<int:workout_id>/calendar.ics")
+def calendar(workout_id: int) -> Response:
+    """Return the days on which scores of a workout are taken as a calendar entry."""
+    saved = workout_or_404(workout_id)
+    event = Event()
+    event.add("uid", f"workout-{saved.id}-{saved.opens_on.isoformat()}@sorvek")
+    event.add("summary", f"{saved.title}: scores until {saved.due_on.strftime('%-d %b')}")
+    event.add("description", form_text(saved.workout))
+    event.add("dtstart", saved.opens_on)
+    event.add("dtend", saved.due_on + timedelta(days=1))
+    # Not the time of making: the same workout gives the same file.
+    event.add("dtstamp", datetime.combine(saved.opens_on, time.min, UTC))
+    calendar = Calendar()
+    calendar.add("prodid", "-//Sorvek//EN")
+    calendar.add("version", "2.0")
+    calendar.add_component(event)
+    return _file(calendar.to_ical().decode(), "text/calendar; charset=utf-8", "workout.ics")

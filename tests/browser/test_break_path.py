@@ -1,0 +1,68 @@
+"""The tape as an instrument: drag a break, keys, lock and replan, undo to the start; print and card."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.browser
+
+
+def test_sets_are_edited_on_the_tape_and_undone_to_the_start(page, address):
+    page.goto(f"{address}/workouts/1/break/4")
+    sets = page.get_by_label("toes-to-bar")
+    computed = sets.input_value()
+    sets.fill("6/6 r8")
+    bars = page.locator(".tape-set")
+    expect(bars.first.locator("text")).to_have_text("6")
+    box = bars.first.bounding_box()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] / 2 + 2.4 * max(6, box["width"] / 6), box["y"] + 10, steps=3)
+    expect(sets).to_have_value("8/4 r8")
+    page.mouse.up()
+    page.keyboard.press("s")
+    expect(sets).to_have_value("3x4 r8")
+    page.keyboard.press("+")
+    expect(sets).to_have_value("3x4 r9")
+    page.get_by_role("checkbox").first.check()
+    page.get_by_role("heading", name="Dorit Halm").click()
+    cleans = page.get_by_label("power clean")
+    cleans.fill("3x3 r30")
+    page.get_by_role("button", name="Replan what is not locked").click()
+    expect(cleans).not_to_have_value("3x3 r30")
+    expect(sets).to_have_value("3x4 r9")
+    undo = page.get_by_role("button", name="Undo")
+    while undo.is_enabled():
+        undo.click()
+    expect(sets).to_have_value(computed)
+    page.get_by_role("button", name="Redo").click()
+    expect(sets).to_have_value("6/6 r8")
+
+
+def pages(pdf: bytes) -> int:
+    return len(re.findall(rb"/Type\s*/Page[^s]", pdf))
+
+
+def test_sheet_and_cards_fit_their_pages(page, address):
+    for athlete in (1, 2, 3, 4, 7):
+        page.goto(f"{address}/workouts/2/break/{athlete}")
+    page.goto(f"{address}/workouts/2/sheet")
+    assert pages(page.pdf(prefer_css_page_size=True)) == 1
+    page.goto(f"{address}/workouts/2/cards")
+    assert pages(page.pdf(prefer_css_page_size=True)) == 2  # five cards, four a page
+
+
+def test_a_card_is_opened_on_a_phone_without_signing_in_and_revoked(page, browser, address):
+    page.goto(f"{address}/workouts/2/break/2")
+    page.get_by_role("link", name="Card").click()
+    page.get_by_role("button", name="Make a link").click()
+    link = page.get_by_test_id("link").input_value()
+    phone = browser.new_context(viewport={"width": 390, "height": 844}).new_page()
+    phone.goto(link)
+    expect(phone.get_by_role("heading", name="Bettina Kroll")).to_be_visible()
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+    page.get_by_role("button", name="Revoke the link").click()
+    phone.reload()
+    expect(phone.get_by_role("heading", name="No card here")).to_be_visible()
+    phone.close()

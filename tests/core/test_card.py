@@ -1,0 +1,125 @@
+"""Cards, split targets and edits of a plan where it stands."""
+
+from itertools import pairwise
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from examples import problem, typed
+from sorvek.core.briefing import brief
+from sorvek.core.card import card_text, make_card, rest_words, split_targets
+from sorvek.core.edits import Edit, Scope, edit_plan
+from sorvek.core.errors import SetsError
+from sorvek.core.plan import check_sets
+from sorvek.core.shorthand import shorthand
+
+TRIPLET = problem("Breakwater")
+PLAN = typed("7/5 r6", "5/4 r4", "unbroken")
+
+
+def schemes(plan):
+    return [shorthand(phases) for phases in plan.slots]
+
+
+def edited(*args, plan=PLAN):
+    return schemes(edit_plan(TRIPLET.course, plan, *args))
+
+
+@pytest.mark.parametrize(
+    ("edit", "by", "wanted"),
+    [
+        (Edit.SPLIT, 1, "4/3/5 r6"),
+        (Edit.JOIN, 1, "unbroken"),
+        (Edit.MORE, 1, "8/4 r6"),
+        (Edit.LESS, 2, "5/7 r6"),
+        (Edit.MORE, 9, "11/1 r6"),
+        (Edit.REST_MORE, 3, "7/5 r9"),
+        (Edit.REST_LESS, 9, "7/5 r0"),
+        (Edit.SLOWER, 2, "7/5 r6 pace 1.1"),
+    ],
+)
+def test_one_set_is_edited_in_every_round(edit, by, wanted):
+    first, *others = edited(0, 0, edit, Scope.ALL, by)
+    assert first == wanted
+    assert others == schemes(PLAN)[1:]
+
+
+def test_an_edit_from_here_on_leaves_the_rounds_before_alone():
+    course = TRIPLET.course
+    third = [i for i, s in enumerate(course.segments) if s.slot == 0][2]
+    assert edited(third, 0, Edit.SPLIT, Scope.ONWARD)[0] == "rounds 1-2 7/5 r6, then 4/3/5 r6"
+    again = edit_plan(course, PLAN, third, 0, Edit.SPLIT, Scope.ONWARD)
+    assert schemes(edit_plan(course, again, third, 0, Edit.REST_MORE, Scope.ALL))[0] == (
+        "rounds 1-2 7/5 r6, then 4/3/5 r7"
+    )
+
+
+@pytest.mark.parametrize(("place", "edit"), [((0, 1), Edit.JOIN), ((0, 1), Edit.MORE), ((999, 0), Edit.SPLIT)])
+def test_what_cannot_be_edited_says_so(place, edit):
+    with pytest.raises(SetsError):
+        edited(*place, edit, Scope.ALL)
+
+
+@given(
+    st.lists(
+        st.tuples(st.integers(0, 30), st.integers(0, 5), st.sampled_from(Edit), st.sampled_from(Scope)), max_size=12
+    )
+)
+def test_no_row_of_edits_makes_a_plan_that_does_not_add_up(steps):
+    plan = PLAN
+    for segment, index, edit, scope in steps:
+        try:
+            plan = edit_plan(TRIPLET.course, plan, segment, index, edit, scope)
+        except SetsError:
+            continue
+        for slot, phases in enumerate(plan.slots):
+            check_sets(TRIPLET.course, slot, phases)
+
+
+def test_rest_is_told_in_breaths_of_two_to_two_and_a_half_seconds():
+    """One breath is about 2-2.5 s: common practice, no source."""
+    assert rest_words(9) == "9 s (4 breaths)"
+    assert rest_words(2) == "2 s (1 breath)"
+
+
+def test_a_card_says_what_fits_in_a_head():
+    briefing = brief(problem("Two Lamps"), typed("unbroken", "6/4 r5", "4/2 r8", "rounds 1-2 5 r0, then 3/2 r10"))
+    card = make_card(briefing, "for time, cap 13:00")
+    assert [line.how for line in card.lines[:2]] == ["unbroken", "6/4, rest 5 s (2 breaths)"]
+    assert card.lines[3].change == "from round 3: 3/2, rest 10 s (4 breaths)"
+    assert len(card.splits) <= 6
+    assert len(card.cues) == 3
+    assert card.tiebreak.startswith("Tie-break at")
+    assert "no faster than" in card.first_round
+    text = card_text(card)
+    assert all(line.what in text for line in card.lines)
+    assert max(map(len, text.splitlines())) < 200
+
+
+def test_a_card_leaves_out_what_an_athlete_never_reaches():
+    briefing = brief(
+        problem("Two Lamps", "building", unbroken={"pull-up": 1}), typed("4/4", "singles r20", "3/3", "5")
+    )
+    labels = [line.what for line in make_card(briefing, "").lines]
+    assert "bar muscle-up" not in labels
+
+
+@pytest.mark.parametrize("title", ["Breakwater", "Two Lamps", "Double Time"])
+def test_all_ways_to_spread_the_effort_end_at_the_same_time(title):
+    briefing = brief(problem(title, "racing"), typed(*["unbroken"] * len(problem(title).course.slots)))
+    complete = [s for s in briefing.timeline.splits if s.complete]
+    even, held, banked = split_targets(briefing)
+    for target in (even, held, banked):
+        assert target.ends_s[-1] == pytest.approx(complete[-1].end_s)
+        assert all(a < b for a, b in pairwise(target.ends_s))
+    middle = len(even.ends_s) // 2 - 1
+    assert banked.ends_s[middle] < even.ends_s[middle] < held.ends_s[middle]
+
+
+def test_ten_rounds_in_fifteen_minutes_are_ninety_seconds_each():
+    """Arithmetic: 15:00 over ten equal rounds."""
+    briefing = brief(problem("for time, cap 20:00\n10 rounds:\n  10 burpees"), typed("unbroken"))
+    even = split_targets(briefing)[0].ends_s
+    assert [b - a for a, b in pairwise(even)] == pytest.approx([even[-1] / 10] * 9, rel=0.01)
+    assert 900 / 10 == 90

@@ -1,0 +1,90 @@
+"""Cards, sheets and files: an unguessable link shows one athlete only, and nothing once it is revoked."""
+
+import json
+import re
+from xml.etree import ElementTree
+
+import pytest
+from icalendar import Calendar
+
+HERE = "/workouts/2/break/2/card"
+
+
+@pytest.mark.filterwarnings("ignore::pytest.PytestUnraisableExceptionWarning")  # flask-compress leaves files to gc
+def test_a_card_opens_without_an_account_shows_one_athlete_and_is_revoked(app, client, post):
+    post(HERE, {})
+    address = re.search(r'value="http://localhost(/c/[\w-]{20,})"', client.get(HERE).text)[1]
+    stranger = app.test_client()
+    page = stranger.get(address)
+    assert page.status_code == 200
+    assert "Bettina Kroll" in page.text
+    assert "Ansel Brook" not in page.text
+    assert "<script" not in page.text
+    assert page.headers["Cache-Control"] == "no-store"
+    size = len(page.data)
+    for path in re.findall(r'href="(/static/[^"]+)"', page.text):
+        with stranger.get(path) as response:
+            size += len(response.data)
+    assert size < 60_000
+    post(HERE, {"action": "revoke"})
+    gone = stranger.get(address)
+    assert gone.status_code == 404
+    assert "Ask your coach" in gone.text
+    post(HERE, {})
+    assert address not in client.get(HERE).text  # a new link, not the old one
+
+
+def test_a_held_athlete_has_no_card(client):
+    assert client.get("/workouts/2/break/23/card").status_code == 404
+
+
+def test_the_plan_goes_out_as_text_json_svg_and_calendar(client):
+    base = "/workouts/2/break/2/plan"
+    text = client.get(f"{base}.txt").text
+    assert text.startswith("Bettina Kroll · Two Lamps")
+    assert json.loads(client.get(f"{base}.json").text)["athlete"] == "Bettina Kroll"
+    drawing = ElementTree.fromstring(client.get(f"{base}.svg").text)
+    assert drawing.tag.endswith("svg")
+    assert client.get(f"{base}.exe").status_code == 404
+    event = Calendar.from_ical(client.get("/workouts/2/calendar.ics").text).walk("VEVENT")[0]
+    assert "Two Lamps" in event["summary"]
+    assert (event.end - event.start).days == 5
+
+
+def test_sheet_and_cards_show_who_is_planned(client):
+    client.get("/workouts/3/break/1")
+    client.get("/workouts/3/break/12")
+    sheet, cards = (client.get(f"/workouts/3/{page}").text for page in ("sheet", "cards"))
+    for page in (sheet, cards):
+        assert "Ansel Brook" in page
+        assert "Lioba Quist" in page
+    assert cards.count('class="card-a6"') == 2
+    assert "Nobody is planned yet" in client.get("/workouts/4/sheet").text
+
+
+def test_a_set_is_edited_on_the_tape_and_the_rest_replanned_around_a_lock(post):
+    sets = {"sets-0": "7/5 r6", "sets-1": "5/4 r4", "sets-2": "unbroken"}
+    split = post("/workouts/1/break/2/edit", {**sets, "segment": 0, "set": 0, "edit": "split"})
+    assert split.json["texts"][0] == "4/3/5 r6"
+    refused = post("/workouts/1/break/2/edit", {**sets, "segment": 2, "set": 0, "edit": "join"})
+    assert refused.status_code == 422
+    assert "last set" in refused.json["problem"]
+    assert post("/workouts/1/break/2/edit", {**sets, "edit": "explode"}).status_code == 422
+    locked = post("/workouts/1/break/2/replan", {**sets, "lock-0": "yes"}).json["texts"]
+    assert locked[0] == "7/5 r6"
+    assert locked[1:] != ["5/4 r4", "unbroken"]
+
+
+def test_kept_plans_stay_as_versions_with_their_author(client, post):
+    for sets in ("6/6 r5", "4/4/4 r5"):
+        post("/workouts/1/break/3", {"sets-0": sets, "action": "keep", "author": "Ida"})
+    page = client.get("/workouts/1/break/3").text
+    assert "Kept versions (2)" in page
+    assert "UTC, Ida" in page
+    first = re.findall(r'href="(\?sets-0=[^"]+)"', page)[-1].replace("&amp;", "&")
+    assert 'value="6/6 r5"' in client.get("/workouts/1/break/3" + first).text
+
+
+@pytest.mark.parametrize("words", ["tier default", "longest set", "critical power", "400 likely days"])
+def test_every_number_says_where_it_comes_from(client, words):
+    assert words in client.get("/workouts/1/break/3").text
