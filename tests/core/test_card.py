@@ -7,12 +7,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from examples import problem, typed
-from sorvek.core.briefing import brief
+from sorvek.core.athlete import Athlete
+from sorvek.core.briefing import brief, problem_for
 from sorvek.core.card import card_text, make_card, rest_words, split_targets
 from sorvek.core.edits import Edit, Scope, edit_plan
 from sorvek.core.errors import SetsError
+from sorvek.core.notation import parse_workout
+from sorvek.core.outlook import plan_outlook
 from sorvek.core.plan import check_sets
 from sorvek.core.shorthand import shorthand
+from sorvek.core.tier_plan import tier_plan
 
 TRIPLET = problem("Breakwater")
 PLAN = typed("7/5 r6", "5/4 r4", "unbroken")
@@ -123,3 +127,12 @@ def test_ten_rounds_in_fifteen_minutes_are_ninety_seconds_each():
     even = split_targets(briefing)[0].ends_s
     assert [b - a for a, b in pairwise(even)] == pytest.approx([even[-1] / 10] * 9, rel=0.01)
     assert 900 / 10 == 90
+
+
+def test_a_tiers_plan_is_tried_on_its_members_and_misfits_are_named():
+    workout = parse_workout("for time, cap 10:00\n3 rounds:\n  15 pull-ups\n  10 thrusters @ 40 kg")
+    people = [Athlete(f"P{i}", "competing", unbroken={"pull-up": reps}) for i, reps in enumerate((30, 32, 34, 3))]
+    members = [(person, plan_outlook(problem_for(workout, person))) for person in people]
+    planned = tier_plan(workout, "finishers", members)
+    assert planned.briefing.problem.athlete.unbroken == {"pull-up": 31}
+    assert [f.deviates for f in planned.followers] == [False, False, False, True]

@@ -10,7 +10,7 @@ from flask import Flask, render_template
 from examples import TITLES, problem, typed
 from sorvek.core.briefing import brief
 from sorvek.core.planner import plan_workout
-from sorvek.figures.pace_tape import pace_tape, tick_step_s
+from sorvek.figures.pace_tape import View, pace_tape, tape_end_s, tick_step_s
 from sorvek.figures.structure import WIDTH, structure_strip
 
 GOLDEN = Path(__file__).parent.parent / "golden" / "pace.svg"
@@ -86,3 +86,24 @@ def test_the_tape_of_a_known_plan_is_drawn_as_before_golden():
     if os.environ.get("GOLDEN") == "write":
         GOLDEN.write_text(drawn, encoding="utf-8")
     assert drawn == GOLDEN.read_text(encoding="utf-8")
+
+
+def test_a_zoomed_tape_shows_one_round_over_the_whole_width():
+    briefing = brief(problem("Breakwater"), typed("6/6 r5", "5/4 r4", "unbroken"))
+    second = briefing.timeline.splits[1]
+    whole, zoomed = pace_tape(briefing), pace_tape(briefing, View(second.start_s, second.end_s, reserves=False))
+    inside = [b for b in zoomed.bars if briefing.course.segments[b.segment].round == 2]
+    assert len(inside) == len(zoomed.bars) == 5
+    assert sum(b.width for b in inside) > 4 * sum(
+        b.width for b in whole.bars if b.segment in {i.segment for i in inside}
+    )
+    assert all(zoomed.plot_left <= b.x <= b.x + b.width <= zoomed.plot_right + 1e-6 for b in inside)
+    assert [flag.text for flag in zoomed.flags] == [whole.flags[1].text]
+    assert zoomed.tracks == ()
+
+
+def test_two_plans_are_drawn_on_one_axis():
+    fast, slow = (brief(problem("Thirty"), typed(sets)) for sets in ("sets of 10 r3", "singles r12"))
+    view = View(0.0, max(tape_end_s(fast), tape_end_s(slow)))
+    assert [t.x for t in pace_tape(fast, view).ticks] == [t.x for t in pace_tape(slow, view).ticks]
+    assert pace_tape(fast, view).flags[-1].x < pace_tape(slow, view).flags[-1].x

@@ -88,3 +88,21 @@ def test_kept_plans_stay_as_versions_with_their_author(client, post):
 @pytest.mark.parametrize("words", ["tier default", "longest set", "critical power", "400 likely days"])
 def test_every_number_says_where_it_comes_from(client, words):
     assert words in client.get("/workouts/1/break/3").text
+
+
+def test_a_round_is_zoomed_and_the_computed_plan_stands_beside(post):
+    sets = {"sets-0": "4/4/4 r12", "sets-1": "unbroken", "sets-2": "unbroken"}
+    html = post("/workouts/1/break/2/preview", {**sets, "beside": "yes"}).json["html"]
+    assert html.count('class="tape"') == 2
+    assert "Against computed" in html
+    zoomed = post("/workouts/1/break/2/preview", {**sets, "zoom": "Round 2"}).json["html"]
+    assert zoomed.count("tape-set") < html.count("tape-set") / 4
+
+
+def test_tiers_are_stacked_with_who_deviates(client):
+    for athlete in (1, 2, 3, 12):
+        client.get(f"/workouts/1/break/{athlete}")
+    page = client.get("/workouts/1/tiers").text
+    assert page.count('class="tape"') >= 4
+    assert "of the own plan" in page or "give the own card" in page
+    assert "Nobody is planned yet" in client.get("/workouts/4/tiers").text

@@ -113,11 +113,27 @@ class PaceTape:
 
 
 @dataclass(frozen=True, slots=True)
+class View:
+    """What of a tape is drawn: a stretch of the clock (`end_s` 0: all of it), with the reserves or without."""
+
+    start_s: float = 0.0
+    end_s: float = 0.0
+    reserves: bool = True
+
+
+@dataclass(frozen=True, slots=True)
 class _Scale:
+    start_s: float
     end_s: float
 
     def x(self, time_s: float) -> float:
-        return LEFT + (WIDTH - LEFT - RIGHT) * time_s / self.end_s
+        """Return the place of a time; what lies outside the view is moved to its edge."""
+        inside = min(self.end_s, max(self.start_s, time_s)) - self.start_s
+        return LEFT + (WIDTH - LEFT - RIGHT) * inside / (self.end_s - self.start_s)
+
+    def shows(self, begin_s: float, end_s: float) -> bool:
+        """Return whether some of a stretch lies inside the view."""
+        return end_s > self.start_s and begin_s < self.end_s
 
 
 def tick_step_s(end_s: float, most: int = 16) -> int:
@@ -146,6 +162,11 @@ def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[S
         index = 0
         for run in _runs(block.records):
             reps = sum(record.reps for record in run)
+            chance = max(next(chances) for _ in run)
+            at = index
+            index += len(run)
+            if not scale.shows(run[0].start_s, run[-1].end_s):
+                continue
             x, right = scale.x(run[0].start_s), scale.x(run[-1].end_s)
             width = max(1.5, right - x)
             text = f"{reps}×1" if len(run) > 1 else str(reps)
@@ -156,14 +177,12 @@ def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[S
                 f"{reps} {block.label}{', singles' if len(run) > 1 else ''},"
                 f" {clock(run[0].start_s)}–{clock(run[-1].end_s)}, {max(0.0, least):.1f} reps in reserve"
             )
-            chance = max(next(chances) for _ in run)
             title += f", breaks on {chance:.0%} of days" if chance else ""
             failed = any(record.failed_reps for record in run)
             y = lane_y[block.slot] + (LANE_HEIGHT - BAR_HEIGHT) / 2
-            place = (block.segment, index, reps)
+            place = (block.segment, at, reps)
             risky = chance >= RISKY_FRAC
             bars.append(SetBar(x, y, width, BAR_HEIGHT, resource, text, title, least < 1, failed, risky, *place))
-            index += len(run)
     return bars
 
 
@@ -176,6 +195,8 @@ def _flags(briefing: Briefing, scale: _Scale) -> list[Flag]:
     flags: list[Flag] = []
     taken = LEFT
     for split in briefing.timeline.splits:
+        if not scale.shows(split.end_s - 0.01, split.end_s):
+            continue
         x = scale.x(split.end_s)
         text = clock(split.end_s)
         half = FLAG_PX * len(text) / 2
@@ -203,32 +224,43 @@ def _tracks(briefing: Briefing, scale: _Scale, top: float) -> list[Track]:
             continue
         y = top + len(tracks) * (TRACK_HEIGHT + TRACK_GAP)
         path = " ".join(f"L{scale.x(t):.1f} {y + TRACK_HEIGHT * (1 - v):.1f}" for t, v in points)
-        left, right = f"{scale.x(0):.1f}", f"{scale.x(points[-1][0]):.1f}"
+        left, right = f"{scale.x(scale.start_s):.1f}", f"{scale.x(points[-1][0]):.1f}"
         bottom = f"{y + TRACK_HEIGHT:.1f}"
         area = f"M{left} {bottom} {path} L{right} {bottom} Z"
         tracks.append(Track(y, TRACK_HEIGHT, name, name, area, max(0, math.floor(100 * low)), low < 0.1))
     return tracks
 
 
-def pace_tape(briefing: Briefing) -> PaceTape:
-    """Return the tape of one athlete's plan.
+def tape_end_s(briefing: Briefing) -> float:
+    """Return where the axis of a whole tape ends: at the cap that ends the work, else with the work."""
+    return max(_cap_s(briefing), briefing.timeline.end_s, 10.0)
+
+
+def _cap_s(briefing: Briefing) -> float:
+    """Return the cap that ends this athlete's work (of several: windows, stages), 0 without one."""
+    ends = (s.deadline_s for s in briefing.course.segments)
+    return min((end for end in ends if briefing.timeline.end_s <= end < NO_LIMIT_S), default=0.0)
+
+
+def pace_tape(briefing: Briefing, view: View | None = None) -> PaceTape:
+    """Return the tape of one athlete's plan, or the part of it that a view shows.
 
     Coordinates: x grows with time from `plot_left`, y downwards; one unit is one pixel at full width.
     """
     course, timeline = briefing.course, briefing.timeline
-    # Of several caps (windows, stages) the one that ends this athlete's work is drawn.
-    ahead = [s.deadline_s for s in course.segments if timeline.end_s <= s.deadline_s < NO_LIMIT_S]
-    cap_s = min(ahead, default=0.0)
-    scale = _Scale(max(cap_s, timeline.end_s, 10.0))
+    view = view or View()
+    scale = _Scale(view.start_s, view.end_s or tape_end_s(briefing))
+    cap_s = _cap_s(briefing)
+    cap_s = cap_s if scale.start_s < cap_s <= scale.end_s else 0.0
     used = sorted({block.slot for block in briefing.blocks})
     lane_y = {slot: FLAGS_HEIGHT + i * LANE_HEIGHT for i, slot in enumerate(used)}
     lanes_bottom = FLAGS_HEIGHT + len(used) * LANE_HEIGHT
     axis_y = lanes_bottom
-    tracks = _tracks(briefing, scale, lanes_bottom + AXIS_HEIGHT + 6)
+    tracks = _tracks(briefing, scale, lanes_bottom + AXIS_HEIGHT + 6) if view.reserves else []
     bottom = tracks[-1].y + TRACK_HEIGHT if tracks else lanes_bottom + AXIS_HEIGHT
-    step = tick_step_s(scale.end_s)
+    step = tick_step_s(scale.end_s - scale.start_s)
     cap_x = scale.x(cap_s) if cap_s else 0.0
-    times = range(0, int(scale.end_s) + 1, step)
+    times = range(-(-int(scale.start_s) // step) * step, int(scale.end_s) + 1, step)
     ticks = [Tick(scale.x(t), clock(t)) for t in times if not cap_s or scale.x(t) < cap_x - CAP_LABEL]
     rests = [
         (
@@ -237,7 +269,9 @@ def pace_tape(briefing: Briefing) -> PaceTape:
             clock(after.start_s - before.end_s),
         )
         for before, after in zip(timeline.sets, timeline.sets[1:], strict=False)
-        if course.segments[after.segment].rest_before_s and after.segment != before.segment
+        if course.segments[after.segment].rest_before_s
+        and after.segment != before.segment
+        and scale.shows(before.end_s, after.start_s)
     ]
     slots = course.slots
     return PaceTape(

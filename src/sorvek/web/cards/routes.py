@@ -1,22 +1,29 @@
 """What leaves the building: athlete cards, the tier sheet, text, calendar, JSON and SVG."""
 
 from datetime import UTC, datetime, time, timedelta
+from functools import lru_cache
 
 import segno
 from flask import Blueprint, Response, abort, flash, json, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from icalendar import Calendar, Event
 
+from sorvek.core.athlete_file import read_athlete
 from sorvek.core.briefing import Briefing, briefing_data
 from sorvek.core.card import Card, card_text, make_card
+from sorvek.core.movements import Library
+from sorvek.core.notation import parse_workout
 from sorvek.core.notation_print import form_text
-from sorvek.figures.pace_tape import pace_tape
+from sorvek.core.outlook import Outlook
+from sorvek.core.tier_plan import DEVIATION_FRAC, TierPlan, tier_plan
+from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
 from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
 from sorvek.store.cards import card_owner, card_token, make_card_link, revoke_card
+from sorvek.store.library import club_library
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.placings import Placing, placings_of
 from sorvek.store.workouts import SavedWorkout, load_workout
-from sorvek.web.place.routes import LEFT_OUT, OUTCOMES, lane_of
+from sorvek.web.place.routes import OUTCOMES, lane_of
 from sorvek.web.plans.routes import plan_in_force
 from sorvek.web.read.routes import workout_or_404
 
@@ -98,35 +105,64 @@ def print_cards(workout_id: int) -> str:
     return render_template("cards/print.html", saved=saved, cards=made)
 
 
+def _tiers(saved: SavedWorkout) -> list[tuple[str, list[SavedAthlete]]]:
+    """Return the tiers by outcome that have members, best first."""
+    outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
+    lanes = {
+        a.id: lane_of(outlooks[a.id].outlook, placings.get(a.id, Placing()), "outcome")[0] for a in _takers(saved)
+    }
+    grouped = [(tier, [a for a in _takers(saved) if lanes[a.id] == tier]) for tier in OUTCOMES]
+    return [(tier, members) for tier, members in grouped if members]
+
+
 @bp.get("/workouts/<int:workout_id>/sheet")
 def sheet(workout_id: int) -> str:
     """Show the tier sheet for the wall: one landscape page, legible from three metres."""
     saved = workout_or_404(workout_id)
-    outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
-    tiers: dict[str, list[SavedAthlete]] = {}
-    for athlete in _takers(saved):
-        lane, _ = lane_of(outlooks[athlete.id].outlook, placings.get(athlete.id, Placing()), "outcome")
-        if lane != LEFT_OUT:
-            tiers.setdefault(lane, []).append(athlete)
     columns = []
-    for tier in OUTCOMES:
-        members = tiers.get(tier, [])
-        if not members:
-            continue
-        ranked = sorted(members, key=lambda a: outlooks[a.id].outlook.p50)
-        # The plan on the wall is that of the member in the middle; who needs another has a card.
-        middle = ranked[len(ranked) // 2]
-        _, made = _card(saved, middle)
-        own = {a.id: _card(saved, a)[1] for a in members}
-        differ = [a.athlete.name for a in members if _differs(own[a.id], made)]
+    for tier, members in _tiers(saved):
+        planned = _tier_plan(saved, tier, members)
+        made = make_card(planned.briefing, form_text(saved.workout))
+        differ = [f.athlete.name for f in planned.followers if f.deviates]
         columns.append((tier, made, [a.athlete.name for a in members], differ))
-    return render_template("cards/sheet.html", saved=saved, columns=columns, bound=form_text(saved.workout))
+    return render_template(
+        "cards/sheet.html",
+        saved=saved,
+        columns=columns,
+        bound=form_text(saved.workout),
+        threshold=DEVIATION_FRAC,
+    )
 
 
-def _differs(card_a: Card, card_b: Card) -> bool:
-    """Return whether an athlete's own plan breaks some movement otherwise than the tier's."""
-    theirs = {line.what.split(" ")[0]: line.how.split(",")[0] for line in card_b.lines}
-    return any(theirs.get(line.what.split(" ")[0], "") != line.how.split(",")[0] for line in card_a.lines)
+@lru_cache(maxsize=64)
+def _computed_tier(workout: str, tier: str, members: tuple[tuple[str, Outlook], ...], library: Library) -> TierPlan:
+    known = [(read_athlete(text, library), outlook) for text, outlook in members]
+    return tier_plan(parse_workout(workout, library), tier, known)
+
+
+def _tier_plan(saved: SavedWorkout, tier: str, members: list[SavedAthlete]) -> TierPlan:
+    """Return a tier's plan, from memory if its members and the workout are the same."""
+    outlooks = outlooks_of(saved.id)
+    return _computed_tier(
+        saved.text, tier, tuple((a.data, outlooks[a.id].outlook) for a in members), club_library()
+    )
+
+
+@bp.get("/workouts/<int:workout_id>/tiers")
+def tiers(workout_id: int) -> str:
+    """Show every tier's plan with all its members' tapes on one axis."""
+    saved = workout_or_404(workout_id)
+    found = []
+    for tier, members in _tiers(saved):
+        planned = _tier_plan(saved, tier, members)
+        shown = [f for f in planned.followers if f.briefing]
+        view = View(
+            0.0, max(tape_end_s(b) for b in [planned.briefing, *(f.briefing for f in shown)]), reserves=False
+        )
+        ids = {a.athlete.name: a.id for a in members}
+        tapes = [(f, ids[f.athlete.name], pace_tape(f.briefing, view)) for f in shown]
+        found.append((tier, planned, pace_tape(planned.briefing, view), tapes))
+    return render_template("cards/tiers.html", saved=saved, tiers=found, threshold=DEVIATION_FRAC)
 
 
 def _file(text: str, kind: str, name: str) -> Response:

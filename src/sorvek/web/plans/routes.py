@@ -1,6 +1,7 @@
 """Break: one athlete's plan as a pace tape, with sets that can be typed."""
 
 import time
+from dataclasses import replace
 from functools import lru_cache
 
 from flask import Blueprint, abort, flash, jsonify, redirect, render_template, request, session, url_for
@@ -28,7 +29,7 @@ from sorvek.core.schools import compare_schools
 from sorvek.core.shorthand import parse_shorthand, shorthand
 from sorvek.core.substitute import substitutes_for, with_substitutes
 from sorvek.core.timeline import ScoreKind
-from sorvek.figures.pace_tape import pace_tape
+from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
 from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
 from sorvek.store.library import club_library
 from sorvek.store.outlooks import SavedOutlook, outlooks_of, save_outlook
@@ -97,12 +98,33 @@ def _typed(problem: Problem, plan: Plan, form: MultiDict[str, str]) -> tuple[Pla
     return plan, errors
 
 
-def _board(briefing: Briefing, recommended: Briefing) -> str:
+def _zoomed(briefing: Briefing, label: str) -> View:
+    """Return the view of one round, of the whole tape for a label that is none."""
+    found = next((s for s in briefing.timeline.splits if s.label == label), None)
+    return View(found.start_s, found.end_s) if found else View()
+
+
+def _board(briefing: Briefing, recommended: Briefing, form: MultiDict[str, str]) -> str:
     """Return the part of the page that follows the sets: score, tape, splits, warnings."""
+    zoom = form.get("zoom", "")
+    view = _zoomed(briefing, zoom)
+    other, gaps = None, []
+    if briefing.plan != recommended.plan:
+        ends = {s.label: s.end_s for s in recommended.timeline.splits if s.complete}
+        gaps = [
+            s.end_s - ends[s.label] if s.complete and s.label in ends else None for s in briefing.timeline.splits
+        ]
+        if form.get("beside"):
+            if not view.end_s:
+                view = View(0.0, max(tape_end_s(briefing), tape_end_s(recommended)))
+            other = pace_tape(recommended, replace(view, reserves=False))
     return render_template(
         "plans/_board.html",
         briefing=briefing,
-        tape=pace_tape(briefing),
+        tape=pace_tape(briefing, view),
+        other=other,
+        gaps=gaps,
+        zoom=zoom,
         score=score_text(briefing.timeline.score, briefing.course),
         band=_band_words(briefing),
         against=_against(briefing, recommended),
@@ -125,6 +147,12 @@ def _against(briefing: Briefing, recommended: Briefing) -> str:
     gap = gap_text(briefing, recommended)
     link = "as" if gap.startswith("the same") else "than"
     return f"{gap}, computed plan" if "instead" in gap else f"{gap} {link} the computed plan"
+
+
+def breaks_to_remember(briefing: Briefing) -> int:
+    """Return the planned breaks in the first visit to every movement: what has to be kept in mind."""
+    first = {block.slot: len(block.sets) - 1 for block in reversed(briefing.blocks)}
+    return sum(first.values())
 
 
 def _by_tier(athletes: list[SavedAthlete]) -> list[tuple[str, list[SavedAthlete]]]:
@@ -208,8 +236,10 @@ def _page(workout_id: int, athlete_id: int, form: MultiDict[str, str], status: i
         errors=errors,
         stale=stale,
         kept=kept,
-        board=_board(brief(recommended.problem, plan), recommended),
+        board=_board(brief(recommended.problem, plan), recommended, form),
         lift=saved.workout.lift,
+        rounds=[split.label for split in recommended.timeline.splits],
+        zoom=form.get("zoom", ""),
         author=session.get("author", ""),
         versions=plan_versions(workout_id, athlete_id),
         origins=_origins(problem),
@@ -253,7 +283,7 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     recommended, plan, errors = _tried(workout_id, athlete_id)
     if errors:
         return jsonify(errors=errors), 422
-    response = jsonify(html=_board(brief(recommended.problem, plan), recommended))
+    response = jsonify(html=_board(brief(recommended.problem, plan), recommended, request.form))
     response.headers["Server-Timing"] = f"plan;dur={1000 * (time.perf_counter() - begun):.1f}"
     return response
 
@@ -295,12 +325,19 @@ def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     briefing = brief(problem, plan)
     html = render_template(
         "plans/_advice.html",
-        own=(score_text(briefing.timeline.score, briefing.course), _band_words(briefing)),
+        own=(
+            score_text(briefing.timeline.score, briefing.course),
+            _band_words(briefing),
+            max(briefing.band.forced_break_frac),
+            breaks_to_remember(briefing),
+        ),
         schools=[
             (
                 r.school.value,
                 score_text(r.briefing.timeline.score, r.briefing.course),
                 _band_words(r.briefing),
+                max(r.briefing.band.forced_break_frac),
+                breaks_to_remember(r.briefing),
                 r.verdict,
             )
             for r in compare_schools(problem, plan)
