@@ -19,6 +19,9 @@ VIEWS = (
     ("week", "/", "light"),
     ("read", "/workouts/2/read", "light"),
     ("place", "/workouts/2/place/", "light"),
+    ("tiers", "/workouts/2/tiers", "light"),
+    ("sheet", "/workouts/2/sheet", "light"),
+    ("card", "/workouts/2/break/2/card", "light"),
     ("roster", "/roster/", "light"),
     ("athlete", "/roster/2", "light"),
     ("field", "/field/2?score=92&other=1", "light"),
@@ -72,6 +75,10 @@ def main() -> None:
             if name == "read":
                 page.get_by_role("cell", name="racing").wait_for()
             page.evaluate("document.fonts.ready")
+            if name == "card":
+                page.get_by_role("button", name="Make a link").click()
+                page.set_viewport_size({"width": 390, "height": 844})
+                page.goto(page.get_by_test_id("link").input_value())
             if name == "schools":
                 page.get_by_role("button", name="Compare schools").click()
                 page.get_by_role("cell", name="quick singles").scroll_into_view_if_needed()

@@ -152,10 +152,11 @@ def card_text(card: Card) -> str:
 
 @dataclass(frozen=True, slots=True)
 class SplitTarget:
-    """One way to spread the effort: clock times at the end of every round."""
+    """One way to spread the effort: clock times at the end of every round, and what each round takes."""
 
     name: str
     ends_s: tuple[float, ...]
+    takes_s: tuple[float, ...]
 
 
 def split_targets(briefing: Briefing, first_frac: Sequence[float] = (1.0, 1.04, 0.96)) -> tuple[SplitTarget, ...]:
@@ -182,5 +183,5 @@ def split_targets(briefing: Briefing, first_frac: Sequence[float] = (1.0, 1.04, 
         for i, duration in enumerate(spread):
             clock_s += duration + (rests[i - 1] if i else 0.0)
             ends.append(clock_s)
-        found.append(SplitTarget(name, tuple(ends)))
+        found.append(SplitTarget(name, tuple(ends), tuple(spread)))
     return tuple(found)

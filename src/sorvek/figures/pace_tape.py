@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 
 from sorvek.core.briefing import Briefing
+from sorvek.core.card import rest_words
 from sorvek.core.constants import RESOURCES
 from sorvek.core.course import NO_LIMIT_S
 from sorvek.core.quantities import clock
@@ -177,6 +178,8 @@ def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[S
                 f"{reps} {block.label}{', singles' if len(run) > 1 else ''},"
                 f" {clock(run[0].start_s)}–{clock(run[-1].end_s)}, {max(0.0, least):.1f} reps in reserve"
             )
+            if index < len(block.sets) and block.rest_s:
+                title += f", then rest {rest_words(block.rest_s)}"
             title += f", breaks on {chance:.0%} of days" if chance else ""
             failed = any(record.failed_reps for record in run)
             y = lane_y[block.slot] + (LANE_HEIGHT - BAR_HEIGHT) / 2
