@@ -1,5 +1,6 @@
 """What fits in an athlete's head: a scheme per movement, splits, the one change, the fallback, three cues."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -48,6 +49,11 @@ def rest_words(rest_s: float) -> str:
     """Return a rest in seconds and breaths."""
     breaths = max(1, round(rest_s / BREATH_S))
     return f"{rest_s:.0f} s ({breaths} breath{'s' if breaths > 1 else ''})"
+
+
+def in_seconds(words: str) -> str:
+    """Return words without the breaths beside the seconds: for a wall, where letters must be large."""
+    return re.sub(r" \(\d+ breaths?\)", "", words)
 
 
 def scheme_words(scheme: Scheme) -> str:
