@@ -13,7 +13,17 @@ OUTSIDE = {
     "store": {"peewee", "playhouse"},
     "demo": {"numpy"},
     "actions": set(),
-    "web": {"segno", "icalendar", "flask", "flask_wtf", "flask_compress", "werkzeug", "wtforms"},
+    "web": {
+        "fpdf",
+        "fontTools",
+        "segno",
+        "icalendar",
+        "flask",
+        "flask_wtf",
+        "flask_compress",
+        "werkzeug",
+        "wtforms",
+    },
 }
 INSIDE = {
     "core": {"core"},

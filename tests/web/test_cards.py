@@ -106,3 +106,15 @@ def test_tiers_are_stacked_with_who_deviates(client):
     assert page.count('class="tape"') >= 4
     assert "of the own plan" in page or "give the own card" in page
     assert "Nobody is planned yet" in client.get("/workouts/4/tiers").text
+
+
+def test_the_cards_as_pdf_hold_four_to_a_page(client):
+    for athlete in (1, 2, 3, 4, 5):
+        client.get(f"/workouts/3/break/{athlete}")
+    planned = client.get("/workouts/3/cards").text.count('class="card-a6"')
+    pdf = client.get("/workouts/3/cards.pdf").data
+    assert pdf.startswith(b"%PDF")
+    assert len(re.findall(rb"/Type /Page\b", pdf)) == -(-planned // 4)
+    one = client.get("/workouts/3/cards.pdf?athlete=2").data
+    assert len(re.findall(rb"/Type /Page\b", one)) == 1
+    assert client.get("/workouts/4/cards.pdf").status_code == 404

@@ -151,7 +151,7 @@ def card_text(card: Card) -> str:
     for line in card.lines:
         lines.append(f"- {line.what}: {line.how}" + (f"; {line.change}" if line.change else ""))
     if card.splits:
-        lines.append("Splits: " + ", ".join(f"{label} {at}" for label, at, _ in card.splits))
+        lines.append("Splits: " + ", ".join(f"{label} at {at}" for label, at, _ in card.splits))
     lines += [text for text in (card.first_round, card.fallback, card.tiebreak) if text]
     return "\n".join([*lines, *(f"* {cue}" for cue in card.cues)])
 

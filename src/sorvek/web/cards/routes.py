@@ -23,6 +23,7 @@ from sorvek.store.library import club_library
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.placings import Placing, placings_of
 from sorvek.store.workouts import SavedWorkout, load_workout
+from sorvek.web.cards.pdf import cards_pdf
 from sorvek.web.place.routes import OUTCOMES, lane_of
 from sorvek.web.plans.routes import plan_in_force
 from sorvek.web.read.routes import workout_or_404
@@ -103,6 +104,17 @@ def print_cards(workout_id: int) -> str:
     saved = workout_or_404(workout_id)
     made = [_card(saved, athlete)[1] for athlete in _takers(saved)]
     return render_template("cards/print.html", saved=saved, cards=made)
+
+
+@bp.get("/workouts/<int:workout_id>/cards.pdf")
+def cards_as_pdf(workout_id: int) -> ResponseReturnValue:
+    """Return all cards as PDF, four A6 on an A4 page; `athlete` asks for one."""
+    saved, wanted = workout_or_404(workout_id), request.args.get("athlete", type=int)
+    made = [_card(saved, a)[1] for a in _takers(saved) if wanted in (None, a.id)]
+    if not made:
+        abort(404)
+    headers = {"Content-Disposition": "attachment; filename=cards.pdf"}
+    return Response(cards_pdf(made), mimetype="application/pdf", headers=headers)
 
 
 def _tiers(saved: SavedWorkout) -> list[tuple[str, list[SavedAthlete]]]:
