@@ -1,0 +1,96 @@
+"""The days a plan is weighed on, and the search that weighs them."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from examples import problem
+from sorvek.core import kernel as k
+from sorvek.core.announcement import DOUBT, read_announcement
+from sorvek.core.batch import CHANGE, N_COLUMNS, RULE
+from sorvek.core.candidates import Bench, build_menu
+from sorvek.core.movements import shipped_library
+from sorvek.core.planner import DAYS, Search, likely_days, search_plan
+
+
+def test_the_first_day_is_the_nominal_one_and_the_others_differ():
+    given_problem = problem("Breakwater", "building")
+    us, whos = likely_days(given_problem)
+    assert us.shape == (DAYS, len(given_problem.unbroken))
+    assert (us[0] == given_problem.unbroken).all()
+    assert (whos[0] == given_problem.who).all()
+    assert (us[1:] != us[0]).any(axis=1).all()
+
+
+def candidates(given_problem, count):
+    bench = Bench(given_problem, build_menu(given_problem))
+    return bench, Search(bench).beginnings()[:count]
+
+
+def test_a_mean_over_days_is_the_mean_of_the_days():
+    given_problem = problem("Breakwater", "building")
+    bench, xs = candidates(given_problem, 12)
+    us, whos = likely_days(given_problem)
+    each = [bench.evaluate(xs, (u[None], who[None]))[0] for u, who in zip(us, whos, strict=True)]
+    assert bench.evaluate(xs, (us, whos))[0] == pytest.approx(np.mean(each, axis=0))
+
+
+def test_what_is_given_up_early_could_not_have_won_and_saves_simulations():
+    given_problem = problem("Breakwater", "building")
+    bench, xs = candidates(given_problem, 60)
+    days = likely_days(given_problem)
+    whole = bench.evaluate(xs, days)[0]
+    spent = bench.simulations
+    best = int(np.argmin(whole))
+    per_day = [bench.evaluate(xs[best : best + 1], (u[None], w[None]))[0][0] for u, w in zip(*days, strict=True)]
+    before = bench.simulations
+    cut = bench.evaluate(xs, days, np.cumsum(per_day) + 1e-6)[0]
+    assert bench.simulations - before < spent
+    assert int(np.argmin(cut)) == best
+    assert all(c == pytest.approx(w) or np.isinf(c) for c, w in zip(cut, whole, strict=True))
+
+
+@pytest.mark.parametrize("title", ["Breakwater", "Two Lamps", "Signal Mast"])
+def test_a_search_never_ends_worse_than_where_it_began(title):
+    given_problem = problem(title, "building")
+    bench, xs = candidates(given_problem, 192)
+    found, x = search_plan(bench, effort=0.3).best
+    assert found <= bench.evaluate(xs, likely_days(given_problem))[0].min() + 1e-9
+    assert found == pytest.approx(bench.evaluate(x[None], likely_days(given_problem))[0][0])
+
+
+def test_a_failed_rep_on_the_nominal_day_is_avoided_where_it_can_be():
+    given_problem = problem("Double Time", "building")
+    search = search_plan(Bench(given_problem, build_menu(given_problem)))
+    _, x = search.simplest()
+    assert search.clean().any()
+    assert search.bench.evaluate(x[None])[2][0, k.FAILED] == 0
+
+
+def test_less_to_remember_counts_as_simpler():
+    given_problem = problem("Breakwater", "building")
+    bench = Bench(given_problem, build_menu(given_problem))
+    search = Search(bench)
+    plain = np.zeros((len(bench.menu.rules), N_COLUMNS), dtype=np.int64)
+    plain[:, CHANGE] = bench.menu.rounds
+    sets = bench.menu.length[0, : len(bench.menu.rules[0])].max(axis=1)
+    more = plain.copy()
+    plain[0, RULE], more[0, RULE] = int(np.argmin(sets)), int(np.argmax(sets))
+    assert search.complexity(plain) < search.complexity(more)
+    changed = plain.copy()
+    changed[0, CHANGE], changed[0, RULE + 1] = 1, more[0, RULE]
+    assert search.complexity(changed) > search.complexity(plain) + 1.9
+
+
+LIBRARY = shipped_library()
+words = st.text(st.characters(exclude_characters="\r\n", exclude_categories=["Cs", "Cc"]), max_size=40)
+
+
+@given(st.lists(words, max_size=8).map("\n".join))
+def test_no_prose_is_dropped_or_ends_in_an_error(prose):
+    reading = read_announcement(prose, LIBRARY)
+    kept = reading.text.splitlines()
+    for line, words in reading.doubts:
+        if "is assumed" not in words:
+            assert kept[line - 1].strip() == f"{DOUBT} {words}".strip()

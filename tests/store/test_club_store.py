@@ -1,0 +1,203 @@
+"""What the club stores: outlooks, placings, leaderboards, versions, cards, the log; and older files."""
+
+import sqlite3
+from dataclasses import replace
+from datetime import date
+
+import pytest
+
+from sorvek.core.athlete import Athlete
+from sorvek.core.errors import NotationError
+from sorvek.core.field import Result, order_key
+from sorvek.core.outlook import Outlook
+from sorvek.demo.club import PEOPLE, club, fill, season
+from sorvek.store import tables
+from sorvek.store.athletes import (
+    add_athlete,
+    all_athletes,
+    load_athlete,
+    name_taken,
+    remove_athlete,
+    save_athlete,
+    store_roster,
+)
+from sorvek.store.attempts import Attempt, add_attempt, attempts_of
+from sorvek.store.cards import card_owner, card_token, make_card_link, revoke_card
+from sorvek.store.database import connect, disconnect, open_database
+from sorvek.store.field import boards_of, field_sizes, replace_results, results_of
+from sorvek.store.migrations import STEPS
+from sorvek.store.outlooks import SavedOutlook, drop_outlook, outlooks_of, planned_counts, save_outlook
+from sorvek.store.placings import Placing, placings_of, save_placing
+from sorvek.store.plans import plan_versions, save_plan
+from sorvek.store.settings import save_setting, setting
+from sorvek.store.workouts import add_workout, earlier_texts, load_workout, save_text
+
+DAYS = (date(2026, 3, 5), date(2026, 3, 9))
+TEXT = "Short\namrap 5:00\n5 burpees\n"
+OUTLOOK = Outlook(("unbroken",), "reps", 60, "60 reps", 55, 60, 64, 0.0, "will finish", "burpee", 40, "more")
+
+
+@pytest.fixture
+def database(tmp_path):
+    open_database(tmp_path / "test.db")
+    connect()
+    yield tables.database
+    disconnect()
+
+
+@pytest.fixture
+def pair(database):
+    return add_workout(TEXT, *DAYS), add_athlete(Athlete("Ada", "building"))
+
+
+def test_an_outlook_comes_back_with_its_versions_and_replaces_the_one_before(pair):
+    save_outlook(*pair, SavedOutlook(OUTLOOK, 1, 1))
+    newer = SavedOutlook(replace(OUTLOOK, p50=61), 2, 3)
+    save_outlook(*pair, newer)
+    assert outlooks_of(pair[0]) == {pair[1]: newer}
+    assert planned_counts() == {pair[0]: 1}
+    drop_outlook(*pair)
+    assert outlooks_of(pair[0]) == {}
+
+
+def test_a_placing_holds_tier_substitutes_and_who_is_left_out(pair):
+    assert placings_of(pair[0]) == {}
+    save_placing(*pair, Placing("races for place", {"burpee": "air squat"}, left_out=False))
+    save_placing(*pair, Placing("", {"burpee": "air squat"}, left_out=True))
+    assert placings_of(pair[0]) == {pair[1]: Placing("", {"burpee": "air squat"}, left_out=True)}
+
+
+def test_a_leaderboard_is_replaced_as_a_whole_and_its_boards_follow(pair):
+    workout_id = pair[0]
+    first = [Result(f"r{i}", "men" if i % 2 else "women", False, float(i)) for i in range(400)]
+    replace_results(workout_id, first)
+    assert results_of(workout_id) == sorted(first, key=order_key)
+    assert field_sizes() == {workout_id: 400}
+    boards = boards_of(workout_id)
+    assert set(boards) == {"", "men", "women"}
+    assert len(boards["men"].results) == 200
+    assert boards_of(workout_id) is boards  # kept in memory until results change
+    replace_results(workout_id, first[:10])
+    assert len(boards_of(workout_id)[""].results) == 10
+
+
+def test_an_athlete_changed_by_somebody_else_is_not_overwritten(database):
+    athlete_id = add_athlete(Athlete("Ada", "building"))
+    saved = load_athlete(athlete_id)
+    assert save_athlete(athlete_id, replace(saved.athlete, mass_kg=60.0), saved.version)
+    assert not save_athlete(athlete_id, replace(saved.athlete, mass_kg=90.0), saved.version)
+    now = load_athlete(athlete_id)
+    assert (now.athlete.mass_kg, now.version) == (60.0, 2)
+    assert name_taken("Ada")
+    assert not name_taken("Ada", by_other_than=athlete_id)
+
+
+def test_a_roster_is_stored_all_or_nothing(database):
+    add_athlete(Athlete("Ada", "building"))
+    assert store_roster([Athlete("Ada", "racing"), Athlete("Bo", "starting")]) == (1, 1)
+    assert {a.athlete.name: a.athlete.tier for a in all_athletes()} == {"Ada": "racing", "Bo": "starting"}
+    broken = Athlete("Cy", "building", unbroken={"burpee": object()})
+    with pytest.raises(TypeError):
+        store_roster([Athlete("Dot", "building"), broken])
+    assert [a.athlete.name for a in all_athletes()] == ["Ada", "Bo"]
+
+
+def test_every_text_a_workout_had_is_kept(database):
+    workout_id = add_workout(TEXT, *DAYS)
+    assert earlier_texts(workout_id) == []
+    for reps, version in ((6, 1), (7, 2)):
+        assert save_text(workout_id, TEXT.replace("5 burpees", f"{reps} burpees"), version)
+    assert not save_text(workout_id, TEXT, seen_version=1)
+    with pytest.raises(NotationError):
+        save_text(workout_id, "amrap 5:00\n5 wiggles", seen_version=3)
+    kept = [(version, text) for version, text, _ in earlier_texts(workout_id)]
+    assert kept == [(2, TEXT.replace("5 burpees", "6 burpees")), (1, TEXT)]
+    assert "7 burpees" in load_workout(workout_id).text
+
+
+def test_kept_plans_pile_up_as_versions_with_their_authors(pair):
+    save_plan(*pair, ["unbroken"], 1, "Ida")
+    save_plan(*pair, ["3/2 r5"], 1)
+    assert [(v.schemes, v.author) for v in plan_versions(*pair)] == [(("3/2 r5",), ""), (("unbroken",), "Ida")]
+
+
+def test_a_card_link_belongs_to_one_pair_and_never_comes_back(pair):
+    token = make_card_link(*pair)
+    assert make_card_link(*pair) == token == card_token(*pair)
+    assert len(token) >= 24
+    assert card_owner(token) == pair
+    assert card_owner("x") is None
+    revoke_card(*pair)
+    assert card_owner(token) is None
+    assert make_card_link(*pair) != token
+
+
+def test_everything_of_an_athlete_goes_with_the_athlete(pair):
+    workout_id, athlete_id = pair
+    save_outlook(*pair, SavedOutlook(OUTLOOK, 1, 1))
+    save_placing(*pair, Placing("races for place"))
+    save_plan(*pair, ["unbroken"], 1)
+    token = make_card_link(*pair)
+    add_attempt(athlete_id, Attempt("Old", TEXT, date(2025, 3, 1), Result("", "", False, 50)))
+    assert attempts_of(athlete_id)[0].result.value == 50
+    remove_athlete(athlete_id)
+    assert outlooks_of(workout_id) == placings_of(workout_id) == {}
+    assert plan_versions(*pair) == attempts_of(athlete_id) == []
+    assert card_owner(token) is None
+    assert load_workout(workout_id) is not None
+
+
+def test_a_setting_is_kept_by_name_with_a_default(database):
+    assert setting("entry_rules", {}) == {}
+    save_setting("entry_rules", {"1": [["pull-up", 8]]})
+    save_setting("entry_rules", {"1": [["pull-up", 10]]})
+    assert setting("entry_rules", {}) == {"1": [["pull-up", 10]]}
+
+
+def test_a_file_of_the_first_version_is_brought_up_to_date_and_loses_nothing(tmp_path):
+    path = tmp_path / "old.db"
+    open_database(path)
+    connect()
+    STEPS[0](tables.database) if not tables.database.table_exists("workout") else None
+    disconnect()
+    path.unlink()
+    for rest in tmp_path.glob("old.db-*"):
+        rest.unlink()
+    tables.database.init(str(path))
+    with tables.database.connection_context():
+        STEPS[0](tables.database)
+        tables.database.pragma("user_version", 1)
+    with sqlite3.connect(path) as plain:
+        plain.execute(
+            "INSERT INTO athlete (name, data) VALUES (?, ?)", ("Ada", '{"name": "Ada", "tier": "racing"}')
+        )
+        plain.execute(
+            "INSERT INTO workout (title, text, opens_on, due_on, version) VALUES (?, ?, ?, ?, 4)",
+            ("S", TEXT, *map(str, DAYS)),
+        )
+    plain.close()
+    open_database(path)
+    connect()
+    assert [(a.athlete.name, a.version) for a in all_athletes()] == [("Ada", 1)]
+    assert load_workout(1).version == 4
+    assert tables.database.pragma("user_version") == len(STEPS)
+    disconnect()
+
+
+def test_the_demo_has_a_field_a_season_and_one_injury_flag(tmp_path):
+    open_database(tmp_path / "demo.db")
+    fill(date(2026, 3, 12))
+    connect()
+    assert list(field_sizes().values()) == [2_000] * 4
+    logs = [attempts_of(saved.id) for saved in all_athletes()]
+    assert [len(log) for log in logs] == [3] * len(PEOPLE)
+    assert all(attempt.done_on < date(2025, 4, 30) for log in logs for attempt in log)
+    assert [a.athlete.name for a in all_athletes() if a.athlete.flags] == ["Wendel Strand"]
+    disconnect()
+
+
+def test_the_demo_is_the_same_for_everybody_who_starts_it():
+    assert club(date(2026, 3, 12)) == club(date(2026, 3, 12))
+    titles = [title for title, _, _ in season()]
+    assert titles == ["Harbour Bell", "Low Water", "Mooring"]
+    assert all(len(results) == len(PEOPLE) for _, _, results in season())
