@@ -4,11 +4,13 @@ import threading
 from datetime import date
 
 import pytest
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 from waitress import create_server
 
 from sorvek.web import create_app
 
+# A loaded machine may take its time; what is waited for is there in a fraction of this.
+expect.set_options(timeout=20_000)
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 
 

@@ -107,3 +107,17 @@ def test_a_leaderboard_without_a_column_or_rows_is_refused():
         read_leaderboard("name,division\nA,men", TIMED)
     with pytest.raises(RosterError, match="0 rows"):
         read_leaderboard("name,division,score", TIMED)
+
+
+scores = st.lists(st.tuples(st.booleans(), st.integers(1, 300)), min_size=1, max_size=40)
+
+
+@given(scores, st.booleans(), st.integers(2, 300))
+def test_a_better_score_never_stands_on_a_worse_place(rows, finished, value):
+    board = Leaderboard([Result(f"r{i}", "", done, float(v)) for i, (done, v) in enumerate(rows)])
+    score = Result("x", "", finished, float(value))
+    standing = board.standing(score, one_better(score))
+    assert 1 <= standing.place <= len(rows) + 1
+    assert 0 <= standing.percent <= 100
+    assert standing.worth >= 0
+    assert standing.place == 1 + sum(order_key(r) < order_key(score) for r in board.results)
