@@ -38,6 +38,24 @@ def test_a_held_athlete_has_no_card(client):
     assert client.get("/workouts/2/break/23/card").status_code == 404
 
 
+@pytest.mark.parametrize("what", ["preview", "edit", "replan", "advice"])
+def test_nothing_is_planned_through_an_injury_flag_by_any_address(post, what):
+    assert post(f"/workouts/2/break/23/{what}", {"sets-0": "unbroken"}).status_code == 404
+    assert post("/workouts/2/break/23", {"sets-0": "unbroken", "action": "keep"}).status_code == 404
+
+
+def test_a_card_made_before_an_injury_is_gone_and_shows_nothing_of_the_club(app, client, post):
+    here = "/workouts/2/break/9/card"
+    post(here, {})
+    address = re.search(r'value="http://localhost(/c/[\w-]{20,})"', client.get(here).text)[1]
+    assert "%23fff" in client.get(here).text  # a code on white: readable on a dark page too
+    post("/workouts/2/place/9", {"tier": "left out"})
+    gone = app.test_client().get(address)
+    assert gone.status_code == 404
+    assert "Ask your coach" in gone.text
+    assert "Roster" not in gone.text
+
+
 def test_the_plan_goes_out_as_text_json_svg_and_calendar(client):
     base = "/workouts/2/break/2/plan"
     text = client.get(f"{base}.txt").text

@@ -76,7 +76,8 @@ def _change(phases: tuple[Phase, ...]) -> str:
     return f"from round {phases[0].until + 1}: {scheme_words(phases[1].scheme)}"
 
 
-def _first_round(briefing: Briefing) -> str:
+def first_round_line(briefing: Briefing) -> str:
+    """Return how fast the first round may be at most, empty for work without rounds."""
     splits = briefing.timeline.splits
     if len(splits) < 2:
         return ""
@@ -138,7 +139,7 @@ def make_card(briefing: Briefing, bound: str) -> Card:
         range=span,
         lines=lines,
         splits=_splits(briefing),
-        first_round=_first_round(briefing),
+        first_round=first_round_line(briefing),
         fallback=_fallback(briefing, crux),
         tiebreak=f"Tie-break at {clock(tie)}: the judge writes it down." if tie else "",
         cues=_cues(briefing, crux),

@@ -52,9 +52,10 @@ def card(token: str) -> ResponseReturnValue:
     owner = card_owner(token)
     saved = load_workout(owner[0]) if owner else None
     athlete = load_athlete(owner[1]) if owner else None
-    if saved is None or athlete is None:
+    briefing = plan_in_force(saved, athlete) if saved and athlete else None
+    if saved is None or briefing is None:
         return render_template("cards/gone.html"), 404
-    _, made = _card(saved, athlete)
+    made = make_card(briefing, form_text(saved.workout))
     response = Response(render_template("cards/card.html", card=made))
     response.headers["Cache-Control"] = "no-store"
     response.headers["X-Robots-Tag"] = "noindex"
@@ -80,7 +81,7 @@ def share(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     _, made = _card(saved, athlete)
     token = card_token(workout_id, athlete_id)
     address = url_for("cards.card", token=token, _external=True) if token else ""
-    code = segno.make(address, error="m").svg_data_uri(scale=4, dark="#17201f") if address else ""
+    code = segno.make(address, error="m").svg_data_uri(scale=4, dark="#17201f", light="#fff") if address else ""
     return render_template(
         "cards/share.html",
         saved=saved,

@@ -12,7 +12,7 @@ from sorvek.actions.plan_club import open_flags
 from sorvek.core.athlete import body_figure
 from sorvek.core.athlete_file import read_athlete
 from sorvek.core.briefing import Briefing, brief, problem_for, score_text
-from sorvek.core.card import split_targets
+from sorvek.core.card import first_round_line, split_targets
 from sorvek.core.edits import Edit, Scope, edit_plan
 from sorvek.core.errors import CoreError
 from sorvek.core.exchange import exchange_rates, milestones, must_be_true
@@ -130,6 +130,7 @@ def _board(briefing: Briefing, recommended: Briefing, form: MultiDict[str, str])
         against=_against(briefing, recommended),
         reason=recommendation(briefing),
         targets=split_targets(briefing),
+        first_round=first_round_line(briefing),
     )
 
 
@@ -193,10 +194,15 @@ def _start(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing, Plan, 
     return recommended, plan, bool(errors)
 
 
+def _held(saved: SavedWorkout, athlete: SavedAthlete) -> bool:
+    """Return whether an injury flag or a coach keeps an athlete from being planned."""
+    placing = placings_of(saved.id).get(athlete.id, Placing())
+    return placing.left_out or bool(open_flags(saved.workout, athlete.athlete, placing.substitutes))
+
+
 def plan_in_force(saved: SavedWorkout, athlete: SavedAthlete) -> Briefing | None:
     """Return the kept plan, else the computed one; None where a flag or a coach holds the athlete back."""
-    placing = placings_of(saved.id).get(athlete.id, Placing())
-    if placing.left_out or open_flags(saved.workout, athlete.athlete, placing.substitutes):
+    if _held(saved, athlete):
         return None
     recommended, plan, _ = _start(saved, athlete)
     return recommended if plan == recommended.plan else brief(recommended.problem, plan)
@@ -270,8 +276,13 @@ def _origins(problem: Problem) -> list[tuple[str, str, str, str]]:
 
 
 def _tried(workout_id: int, athlete_id: int) -> tuple[Briefing, Plan, dict[int, str]]:
-    """Return the computed plan's briefing, the plan with the sets in the form, and what is wrong with them."""
+    """Return the computed plan's briefing, the plan with the sets in the form, and what is wrong with them.
+
+    Ends the request with 404 for an athlete who is held back: there is no plan to try anything on.
+    """
     saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    if _held(saved, athlete):
+        abort(404)
     recommended = _recommended(saved, athlete)
     return recommended, *_typed(recommended.problem, recommended.plan, request.form)
 
