@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from examples import problem, typed
 from sorvek.core.athlete import Athlete
 from sorvek.core.briefing import brief, problem_for
-from sorvek.core.card import card_text, make_card, rest_words, split_targets
+from sorvek.core.card import card_text, make_card, rest_words, split_targets, stretches
 from sorvek.core.edits import Edit, Scope, edit_plan
 from sorvek.core.errors import SetsError
 from sorvek.core.notation import parse_workout
@@ -136,3 +136,17 @@ def test_a_tiers_plan_is_tried_on_its_members_and_misfits_are_named():
     planned = tier_plan(workout, "finishers", members)
     assert planned.briefing.problem.athlete.unbroken == {"pull-up": 31}
     assert [f.deviates for f in planned.followers] == [False, False, False, True]
+
+
+def test_halves_are_halves_of_the_reps_and_parts_leave_out_the_obligatory_rest():
+    """Arithmetic: 20 reps of one steady pace reach their tenth in the middle of the work."""
+    one = brief(problem("for time\n20 burpees"), typed("unbroken"))
+    (_, begin, middle), (_, again, end) = stretches(one)
+    first = one.timeline.sets[0]
+    assert (begin, middle) == (0.0, again)
+    assert middle == pytest.approx((first.start_s + first.end_s) / 2)
+    assert end == one.timeline.end_s
+    two = brief(problem("Two Lamps", "racing"), typed(*["unbroken"] * 4))
+    parts = {label: (begin, end) for label, begin, end in stretches(two)}
+    assert parts["part 2"][0] - parts["part 1"][1] >= 120
+    assert parts["part 1"][1] == pytest.approx(two.timeline.score.tiebreak_s)

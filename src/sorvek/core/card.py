@@ -157,6 +157,27 @@ def card_text(card: Card) -> str:
     return "\n".join([*lines, *(f"* {cue}" for cue in card.cues)])
 
 
+def stretches(briefing: Briefing) -> tuple[tuple[str, float, float], ...]:
+    """Return halves of the reps done, and parts if there are several: label, start and end in seconds."""
+    sets, segments = briefing.timeline.sets, briefing.course.segments
+    done = sum(record.reps for record in sets)
+    if not done:
+        return ()
+    middle_s, total = 0.0, 0
+    for record in sets:
+        if total < done / 2 <= total + record.reps:
+            share = (done / 2 - total) / record.reps
+            middle_s = record.start_s + share * (record.end_s - record.start_s)
+        total += record.reps
+    end_s = sets[-1].end_s
+    found = [("first half", 0.0, middle_s), ("second half", middle_s, end_s)]
+    parts = sorted({segments[record.segment].part for record in sets})
+    for part in parts if len(parts) > 1 else ():
+        inside = [record for record in sets if segments[record.segment].part == part]
+        found.append((f"part {part}", 0.0 if part == parts[0] else inside[0].start_s, inside[-1].end_s))
+    return tuple(found)
+
+
 @dataclass(frozen=True, slots=True)
 class SplitTarget:
     """One way to spread the effort: clock times at the end of every round, and what each round takes."""

@@ -12,7 +12,7 @@ from sorvek.actions.plan_club import open_flags
 from sorvek.core.athlete import body_figure
 from sorvek.core.athlete_file import read_athlete
 from sorvek.core.briefing import Briefing, brief, problem_for, score_text
-from sorvek.core.card import first_round_line, split_targets
+from sorvek.core.card import first_round_line, split_targets, stretches
 from sorvek.core.edits import Edit, Scope, edit_plan
 from sorvek.core.errors import CoreError
 from sorvek.core.exchange import exchange_rates, milestones, must_be_true
@@ -131,6 +131,7 @@ def _board(briefing: Briefing, recommended: Briefing, form: MultiDict[str, str])
         reason=recommendation(briefing),
         targets=split_targets(briefing),
         first_round=first_round_line(briefing),
+        stretches=stretches(briefing),
     )
 
 
