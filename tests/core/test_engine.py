@@ -18,7 +18,7 @@ from sorvek.core.timeline import run_plan
 def recovered(reserve: float, engine: float, rest_s: float, fatigue: float = 0.0):
     """Return the local reserves and W after a rest, for one athlete with CP 250 W and W' 20 kJ."""
     b, f = np.full(6, reserve), np.full(6, fatigue)
-    w = k._recover(rest_s, b, f, np.array(RECOVERY_TAU_S), 6, engine, 20_000.0, 250.0)
+    w = k.recover(rest_s, b, f, np.array(RECOVERY_TAU_S), 6, engine, 20_000.0, 250.0)
     return b, w, f
 
 

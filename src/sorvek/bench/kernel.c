@@ -11,7 +11,7 @@ enum { REST_BEFORE, OPENS, DEADLINE, N_SEG_F };
 enum { CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, WEIGHTS };
 enum { FIRST_SIZE, N_SIZES, VARIANT };
 enum { REST, PACE, LEAD };
-enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL, O_TIE_TIME, O_STUCK, O_N_TRIPS };
+enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL, O_TIE_TIME, O_STUCK, O_N_TRIPS, O_WORK_LEFT, N_OUT };
 
 typedef long long i64;
 static const double LONG_S = 1e8;
@@ -202,11 +202,12 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
     out[O_TIE_TIME] = tie;
     out[O_STUCK] = stuck ? (deadline > LONG_S ? t : found_stuck) : 0.0;
     out[O_N_TRIPS] = trips;
+    out[O_WORK_LEFT] = w;
 }
 
 void simulate_many(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *variants, i64 n_var, i64 n_col,
                    const double *us, const double *whos, i64 count, const i64 *choice_i, const double *choice_f,
                    const i64 *sizes, double *outs) {
     for (i64 j = 0; j < count; j++)
-        simulate(seg_i, seg_f, n_seg, variants, n_col, us + j * n_var, whos + j * 3, choice_i, choice_f, sizes, outs + j * 10);
+        simulate(seg_i, seg_f, n_seg, variants, n_col, us + j * n_var, whos + j * 3, choice_i, choice_f, sizes, outs + j * N_OUT);
 }

@@ -44,7 +44,7 @@ def build_twin(folder: Path) -> ctypes.CDLL | None:
 
 
 def run_twin(twin: ctypes.CDLL, problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> Floats:
-    """Return the results (samples, 10) of one plan for many samples, by the twin."""
+    """Return the results (samples, 11) of one plan for many samples, by the twin."""
     outs = np.zeros((len(us), k.N_OUT))
     variants = np.ascontiguousarray(problem.variants)
     n_var, n_col = variants.shape

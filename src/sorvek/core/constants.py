@@ -59,6 +59,24 @@ W_PRIME_SPREAD: Final = 0.10
 ONE_RM_SPREAD: Final = 0.02
 SLIP_SPREAD: Final = 0.5
 NEAR_EQUAL_FRAC: Final = 0.005
+LIFT_SURE_FRAC: Final = 0.90
+LIFT_SURE_CHANCE: Final = 0.975
+LIFT_LOCAL_LOSS: Final = 0.25
+LIFT_ENGINE_LOSS: Final = 0.08
+ATTEMPT_S: Final = 10.0
+ATTEMPT_LOSS: Final = 0.10
+ATTEMPT_FREE_FRAC: Final = 0.6
+ATTEMPT_TAU_S: Final = 50.0
+DAY_VARIANCE_FRAC: Final = 0.5
+WARM_UP_TOP_FRAC: Final = 0.78
+JUMP_FREE_FRAC: Final = 0.10
+JUMP_LOSS: Final = 0.25
+MISS_DEARER: Final = 1.3
+PLATE_S: Final = 4.0
+COLLARS_S: Final = 6.0
+LOADING_REST_FRAC: Final = 0.5
+INFERRED_LIFT_SPREAD: Final = 0.05
+DEFAULT_LIFT_SPREAD: Final = 0.10
 
 _STARTING = "starting value of our working model, from memory or judgement"
 SOURCES: Final = {
@@ -102,4 +120,26 @@ SOURCES: Final = {
     "ONE_RM_SPREAD": Source("1", "", "day-to-day spread; judgement", True),
     "SLIP_SPREAD": Source("1", "", "spread of the slip on planned rests; judgement", True),
     "NEAR_EQUAL_FRAC": Source("1", "", "plans within this count as equal, the simpler one wins; judgement", True),
+    "LIFT_SURE_FRAC": Source(
+        "1", "", "share of the day's best that goes up on 97–98 % of tries; " + _STARTING, True
+    ),
+    "LIFT_SURE_CHANCE": Source("1", "", "the chance of a lift at LIFT_SURE_FRAC; " + _STARTING, True),
+    "LIFT_LOCAL_LOSS": Source("1", "", "what the lift loses with its emptiest muscle empty; judgement", True),
+    "LIFT_ENGINE_LOSS": Source("1", "", "what the lift loses quite out of breath; judgement", True),
+    "ATTEMPT_S": Source("s", "", "from the set-up to the bar back on the floor; judgement", True),
+    "ATTEMPT_LOSS": Source("1", "", "what the next lift loses right after one at the 1RM; judgement", True),
+    "ATTEMPT_FREE_FRAC": Source("1", "", "attempts below this share of the 1RM cost nothing; judgement", True),
+    "ATTEMPT_TAU_S": Source("s", "", "how that fades: a minute leaves 30 %, two leave 9 %; judgement", True),
+    "DAY_VARIANCE_FRAC": Source("1", "", "how much of a lift's luck is the day's and stays; judgement", True),
+    "WARM_UP_TOP_FRAC": Source("1", "", "the build-up ends at 75–80 %; common practice", True),
+    "JUMP_FREE_FRAC": Source(
+        "1", "", "steps up to a tenth of the 1RM are what schools take; common practice", True
+    ),
+    "JUMP_LOSS": Source("1", "", "what a bigger step costs, per 1RM beyond it; judgement", True),
+    "MISS_DEARER": Source("1", "", "a missed lift tires more than one that goes up; judgement", True),
+    "PLATE_S": Source("s", "", "one plate on or off one side; judgement", True),
+    "COLLARS_S": Source("s", "", "one collar off and on again; judgement", True),
+    "LOADING_REST_FRAC": Source("1", "", "loading the bar oneself counts as half a rest; judgement", True),
+    "INFERRED_LIFT_SPREAD": Source("1", "", "doubt about a 1RM inferred from other lifts; judgement", True),
+    "DEFAULT_LIFT_SPREAD": Source("1", "", "doubt about a 1RM taken from the tier; judgement", True),
 }

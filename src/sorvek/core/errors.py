@@ -55,6 +55,14 @@ class RosterError(CoreError):
     """A table of athletes or results cannot be read; the message says where and what to do."""
 
 
+class PlatesError(CoreError):
+    """A load cannot be put on the bar with the plates there are."""
+
+
+class LiftError(CoreError):
+    """A max lift cannot be planned as asked; the message names what to change."""
+
+
 class InfeasibleError(CoreError):
     """No plan exists; the message names what binds."""
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from sorvek.core import kernel as k
-from sorvek.core.athlete import Athlete
+from sorvek.core.athlete import Athlete, lift_figure
 from sorvek.core.briefing import problem_for
 from sorvek.core.forecast import run_samples
 from sorvek.core.movements import TIERS
@@ -28,19 +28,25 @@ ABILITY_SPREAD, MOVEMENT_SPREAD, ENGINE_SPREAD = 0.16, 0.22, 0.06
 WOMEN_FRAC = 0.45
 MASTERS_FRAC, MASTERS_LEVEL = 0.25, 0.92
 ROUGHNESS = 0.5  # share of a personal factor (about a fifth) by which a finishing time is longer; judgement
+# Strength differs less between people than longest sets do; after the work a good day is 95 %; judgement.
+LIFT_SPREAD_SHARE, FIELD_LIFT_FRAC, FIELD_STEP_KG = 0.35, 0.95, 2.5
 PLAIN_RESTS_S = (4.0, 10.0)
 EFFORT = 0.3
 
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """One line of a leaderboard: `value` is seconds if `finished` and the workout is for time, else reps."""
+    """One line of a leaderboard: `value` is seconds if `finished` and the workout is for time, else reps.
+
+    `lift_kg` is the second score where a max lift follows.
+    """
 
     name: str
     division: str
     finished: bool
     value: float
     tiebreak_s: float | None = None
+    lift_kg: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,7 +139,8 @@ def simulate_field(workout: Workout, competitors: Sequence[Person]) -> list[Resu
             outs = np.stack([run_samples(problem, choices(problem, plan), us, whos)[0] for plan in plans])
             deadline_s = float(problem.seg_f[-1, k.DEADLINE])
             best = [_best(person, outs[:, i], timed) for i, person in enumerate(group)]
-            results += [_on_the_day(result, person, deadline_s) for result, person in zip(best, group, strict=True)]
+            day = [_on_the_day(result, person, deadline_s) for result, person in zip(best, group, strict=True)]
+            results += [_with_lift(workout, result, p) for result, p in zip(day, group, strict=True)]
     return sorted(results, key=order_key)
 
 
@@ -157,6 +164,24 @@ def _on_the_day(result: Result, person: Person, deadline_s: float) -> Result:
         return result
     rough = abs(_movement_factor(person, "rhythm") - 1.0) * ROUGHNESS
     return replace(result, value=min(deadline_s, float(np.ceil(result.value * (1.0 + rough)))))
+
+
+def _with_lift(workout: Workout, result: Result, person: Person) -> Result:
+    """Return a result with what is lifted afterwards: the person's best, less what the day and the work took."""
+    if workout.lift is None:
+        return result
+    movement = workout.library.movements[workout.lift.movement]
+    usual_kg = max(
+        lift_figure(Athlete("", TIERS[person.tier], person.sex), movement, style).value for style in movement.styles
+    )
+    own = (person.ability * _movement_factor(person, movement.name)) ** LIFT_SPREAD_SHARE
+    day = min(1.03, _movement_factor(person, "lift day") ** 0.1 * FIELD_LIFT_FRAC)
+    return replace(result, lift_kg=FIELD_STEP_KG * round(usual_kg * own * day / FIELD_STEP_KG))
+
+
+def lifts_of(results: Sequence[Result]) -> tuple[float, ...]:
+    """Return the lifts of a field in kg, ascending; of those who have one."""
+    return tuple(sorted(result.lift_kg for result in results if result.lift_kg is not None))
 
 
 @dataclass(frozen=True, slots=True)

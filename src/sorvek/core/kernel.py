@@ -25,7 +25,7 @@ FIRST_SIZE, N_SIZES, VARIANT = 0, 1, 2
 REST, PACE, LEAD = 0, 1, 2
 # out: the result
 TIME, DONE, PARTIAL, FINISHED, FAILED, FORCED_S = range(6)
-SHORTFALL, TIE_TIME, STUCK, N_TRIPS, N_OUT = range(6, 11)
+SHORTFALL, TIE_TIME, STUCK, N_TRIPS, WORK_LEFT, N_OUT = range(6, 12)
 # log: a row a set; reserves at its start from LOG_START on, at its end behind them
 LOG_SEGMENT, LOG_REPS, LOG_BEGIN, LOG_END, LOG_RIR, LOG_FAILED = range(6)
 LOG_FORCED_S, LOG_W_BEGIN, LOG_W_END, LOG_START = range(6, 10)
@@ -37,13 +37,15 @@ RATE = 1.0 / TAU
 # working are refreshed only every so many.
 CEILING_EVERY = 8
 SCRATCH_ROWS = 7
+# The first two rows of the scratch hold reserves and lasting fatigue, also when the run is over.
+RESERVES, FATIGUE = 0, 1
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
 LONG_S = 1e8
 
 
 @inlined
-def _recover(dt, b, f, tau, n_r, w, w_prime, cp):
+def recover(dt, b, f, tau, n_r, w, w_prime, cp):
     """Let all reserves, the engine and the lasting fatigue recover for `dt` seconds; return W."""
     slow = 1.0 + c.TAU_SLOWING * (1.0 - w / w_prime)
     fade = math.exp(-dt / c.FATIGUE_TAU_S)
@@ -89,12 +91,12 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
     """Run one plan; fill `out`, `marks` (start, end a segment) and `log` (if it has rows).
 
     Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 8 + R), unbroken (v,), who (3,), choice_i (n, 3),
-    choice_f (n, 3), sizes (any,), scratch (7, R), out (10,), marks (n or 0, 2), log (rows, 10 + 2R);
+    choice_f (n, 3), sizes (any,), scratch (7, R), out (11,), marks (n or 0, 2), log (rows, 10 + 2R);
     R is 6, or 9 with one-sided work. Times in s, power in W, work in J. Returns the rows logged.
     """
     n_seg, n_r = seg_i.shape[0], scratch.shape[1]
-    b, f, k, top, per_k, open_ = scratch[0], scratch[1], scratch[2], scratch[3], scratch[4], scratch[5]
-    gain = scratch[6]
+    b, f = scratch[RESERVES], scratch[FATIGUE]
+    k, top, per_k, open_, gain = scratch[2], scratch[3], scratch[4], scratch[5], scratch[6]
     for r in range(n_r):
         b[r] = 1.0
         f[r] = 0.0
@@ -125,7 +127,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
             pause = seg_f[s, OPENS] - t
         # Rest between parts and windows is free time for setting up; a change of movement is not.
         pause = max(pause, setup) if pause > 0.0 else setup + (choice_f[s, LEAD] if s > 0 else 0.0)
-        w = _recover(pause, b, f, tau, n_r, w, w_prime, cp)
+        w = recover(pause, b, f, tau, n_r, w, w_prime, cp)
         t += pause
         if marks.shape[0] > 0:
             marks[s, 0] = min(t, deadline)
@@ -153,7 +155,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                 # In the last seconds a planned rest is dropped if a rep is there.
                 if deadline - t <= c.LAST_PUSH_S and _reps_in_reserve(b, per_k, n_r) >= 1.0:
                     gap = 0.0 if is_single else setup
-                w = _recover(gap, b, f, tau, n_r, w, w_prime, cp)
+                w = recover(gap, b, f, tau, n_r, w, w_prime, cp)
                 t += gap
                 if t >= deadline:
                     t = deadline
@@ -195,7 +197,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                     if u < 1.0 or tries > STUCK_TRIES or (room < 1.001 and deadline > LONG_S and tries > 3):
                         stuck = 1
                     elif room < 1.001:
-                        w = _recover(STUCK_REST_S, b, f, tau, n_r, w, w_prime, cp)
+                        w = recover(STUCK_REST_S, b, f, tau, n_r, w, w_prime, cp)
                         t += STUCK_REST_S
                         forced_s += STUCK_REST_S
                     else:
@@ -207,7 +209,7 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
                         wait = _wait_s(target * dear, b, f, k, tau, n_r, slow)
                         if not steady:
                             wait = max(wait, c.FAIL_REST_S)
-                        w = _recover(wait, b, f, tau, n_r, w, w_prime, cp)
+                        w = recover(wait, b, f, tau, n_r, w, w_prime, cp)
                         t += wait
                         forced_s += wait
                     if stuck == 1 or t >= deadline:
@@ -317,12 +319,13 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
     out[TIE_TIME] = tie
     out[STUCK] = stuck_s if stuck == 1 else 0.0
     out[N_TRIPS] = trips
+    out[WORK_LEFT] = w
     return rows
 
 
 @compiled
 def simulate_many(seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, scratch, outs, forced, log):
-    """Run one plan for many samples; `outs` (samples, 10), `forced` (samples, sets) above 0 where a set broke."""
+    """Run one plan for many samples; `outs` (samples, 11), `forced` (samples, sets) above 0 where a set broke."""
     no_marks = np.zeros((0, 2))
     for j in range(us.shape[0]):
         rows = simulate(

@@ -1,4 +1,4 @@
-"""A leaderboard as CSV: name, division, score and tie-break, row by row, all or nothing."""
+"""A leaderboard as CSV: name, division, score, tie-break and lift in kg, row by row, all or nothing."""
 
 import csv
 import io
@@ -7,12 +7,14 @@ from collections.abc import Sequence
 
 from sorvek.core.errors import RosterError
 from sorvek.core.field import Result
-from sorvek.core.quantities import clock, seconds_from_clock
+from sorvek.core.quantities import clock, kg_from_lb, plain, seconds_from_clock
 from sorvek.core.roster_csv import RowError, safe_cell
 from sorvek.core.workout import Form, Workout
 
 MOST_ROWS = 20_000
 HEADINGS = ("name", "division", "score", "tiebreak")
+LIFT = "lift"
+MOST_LIFT_KG = 500.0
 
 
 def read_score(text: str, workout: Workout) -> tuple[bool, float]:
@@ -28,6 +30,22 @@ def read_score(text: str, workout: Workout) -> tuple[bool, float]:
     if re.fullmatch(r"\d+", bare):
         return False, float(bare)
     raise ValueError(f"“{text[:20]}” is no score; write 9:42 for a finish, 187 for reps")
+
+
+def read_lift(text: str) -> float | None:
+    """Return a lift in kg from `100`, `102.5 kg` or `225 lb`; None for an empty cell.
+
+    Raises: ValueError with what to write instead.
+    """
+    if not text:
+        return None
+    match = re.fullmatch(r"(\d+(?:[.,]\d+)?)\s*(kg|lbs?)?", text.strip().lower())
+    load = float(match[1].replace(",", ".")) if match else 0.0
+    if match and (match[2] or "").startswith("lb"):
+        load = kg_from_lb(load)
+    if not 0 < load <= MOST_LIFT_KG:
+        raise ValueError(f"“{text[:20]}” is no lift; write 102.5 for kg or 225 lb")
+    return load
 
 
 def read_leaderboard(text: str, workout: Workout) -> tuple[list[Result], list[RowError]]:
@@ -58,6 +76,7 @@ def read_leaderboard(text: str, workout: Workout) -> tuple[list[Result], list[Ro
                     finished,
                     value,
                     seconds_from_clock(tie) if tie else None,
+                    read_lift(cells.get(LIFT, "")),
                 )
             )
         except ValueError as error:
@@ -69,10 +88,10 @@ def leaderboard_csv(results: Sequence[Result]) -> str:
     """Return results as CSV that `read_leaderboard` reads again."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(HEADINGS)
+    lifted = any(r.lift_kg is not None for r in results)
+    writer.writerow([*HEADINGS, LIFT] if lifted else HEADINGS)
     for r in results:
         score = clock(r.value) if r.finished else f"{r.value:.0f}"
-        writer.writerow(
-            [safe_cell(r.name), safe_cell(r.division), score, clock(r.tiebreak_s) if r.tiebreak_s else ""]
-        )
+        cells = [safe_cell(r.name), safe_cell(r.division), score, clock(r.tiebreak_s) if r.tiebreak_s else ""]
+        writer.writerow([*cells, plain(r.lift_kg) if r.lift_kg is not None else ""] if lifted else cells)
     return out.getvalue()

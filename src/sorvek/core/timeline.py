@@ -1,5 +1,6 @@
 """What happens when an athlete follows a plan: sets with their times, splits, the score."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -63,6 +64,17 @@ class Split:
 
 
 @dataclass(frozen=True, slots=True)
+class Tank:
+    """What is left at the end: local reserves (0–1), lasting fatigue, work above CP in J, and CP in W."""
+
+    local: tuple[float, ...]
+    fatigue: tuple[float, ...]
+    work_j: float
+    w_prime_j: float
+    critical_power_w: float
+
+
+@dataclass(frozen=True, slots=True)
 class Timeline:
     """A plan carried out once."""
 
@@ -74,6 +86,7 @@ class Timeline:
     trips: float
     shortfall_reps: float
     end_s: float
+    tank: Tank
 
 
 def score_of(problem: Problem, out: np.ndarray[tuple[int], np.dtype[np.float64]]) -> Score:
@@ -90,12 +103,12 @@ def score_of(problem: Problem, out: np.ndarray[tuple[int], np.dtype[np.float64]]
     )
 
 
-def _merge_sides(values: list[float]) -> tuple[float, ...]:
+def _merge_sides(values: list[float], worse: Callable[[float, float], float] = min) -> tuple[float, ...]:
     """Return the six resources; of two arms the emptier one shows."""
     n = len(RESOURCES)
     if len(values) == n:
         return tuple(values)
-    return (*(min(values[i], values[n + i]) for i in range(3)), *values[3:n])
+    return (*(worse(values[i], values[n + i]) for i in range(3)), *values[3:n])
 
 
 def _sets(log: np.ndarray[tuple[int, int], np.dtype[np.float64]], n_r: int) -> tuple[SetRecord, ...]:
@@ -173,6 +186,7 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
     out = np.zeros(k.N_OUT)
     marks = np.zeros((len(problem.course.segments), 2))
     log = np.zeros((len(chosen.sizes) + 1, k.LOG_START + 2 * n_r))
+    scratch = np.zeros((k.SCRATCH_ROWS, n_r))
     rows = k.simulate(
         problem.seg_i,
         problem.seg_f,
@@ -182,7 +196,7 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
         chosen.ints,
         chosen.floats,
         chosen.sizes,
-        np.zeros((k.SCRATCH_ROWS, n_r)),
+        scratch,
         out,
         marks,
         log,
@@ -197,4 +211,11 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
         trips=float(out[k.N_TRIPS]),
         shortfall_reps=float(out[k.SHORTFALL]),
         end_s=float(out[k.TIME]),
+        tank=Tank(
+            local=_merge_sides(scratch[k.RESERVES].tolist()),
+            fatigue=_merge_sides(scratch[k.FATIGUE].tolist(), max),
+            work_j=float(out[k.WORK_LEFT]),
+            w_prime_j=float(problem.who[k.W_PRIME]),
+            critical_power_w=float(problem.who[k.CP]),
+        ),
     )

@@ -1,10 +1,13 @@
 """Loading the compiled kernel before anybody waits for it."""
 
 from sorvek.core.athlete import Athlete
+from sorvek.core.attempts import plan_attempts
 from sorvek.core.briefing import problem_for
 from sorvek.core.forecast import forecast
+from sorvek.core.lift import LiftTask
 from sorvek.core.notation import parse_workout
 from sorvek.core.planner import plan_workout
+from sorvek.core.plates import USUAL_GYM, parse_gym
 
 
 def warm_up() -> None:
@@ -12,3 +15,5 @@ def warm_up() -> None:
     workout = parse_workout("for time, cap 5:00\n2 rounds:\n  5 burpees\n  5 pull-ups\n")
     problem = problem_for(workout, Athlete("Nobody", "building"))
     forecast(problem, plan_workout(problem).plan, count=2)
+    gym = parse_gym(USUAL_GYM)
+    plan_attempts(LiftTask(80.0, 60.0, gym, gym.bars[0]))

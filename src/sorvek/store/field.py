@@ -8,13 +8,13 @@ from peewee import chunked, fn
 from sorvek.core.field import Leaderboard, Result, order_key
 from sorvek.store.tables import ResultRow, database
 
-AT_ONCE = 150  # rows an insert, below SQLite's limit of variables
+AT_ONCE = 120  # rows an insert, below SQLite's limit of variables
 
 
 def results_of(workout_id: int) -> list[Result]:
     """Return a workout's leaderboard, best first."""
     rows = ResultRow.select().where(ResultRow.workout == workout_id).tuples()
-    results = [Result(name, division, bool(done), value, tie) for _, _, name, division, done, value, tie in rows]
+    results = [Result(name, div, bool(done), value, tie, lift) for _, _, name, div, done, value, tie, lift in rows]
     return sorted(results, key=order_key)
 
 
@@ -50,6 +50,7 @@ def replace_results(workout_id: int, results: Sequence[Result]) -> None:
             "finished": r.finished,
             "value": r.value,
             "tiebreak_s": r.tiebreak_s,
+            "lift_kg": r.lift_kg,
         }
         for r in results
     ]

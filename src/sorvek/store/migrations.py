@@ -84,7 +84,19 @@ def _log(db: SqliteDatabase) -> None:
     db.execute_sql("CREATE UNIQUE INDEX card_pair ON card (workout_id, athlete_id)")
 
 
-STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club, _log)
+def _lift(db: SqliteDatabase) -> None:
+    """Add lifts to results, and what a coach set for an athlete's lift."""
+    db.execute_sql("ALTER TABLE result ADD COLUMN lift_kg REAL")
+    db.execute_sql(
+        "CREATE TABLE lift (id INTEGER PRIMARY KEY,"
+        " workout_id INTEGER NOT NULL REFERENCES workout (id) ON DELETE CASCADE,"
+        " athlete_id INTEGER NOT NULL REFERENCES athlete (id) ON DELETE CASCADE,"
+        " wishes TEXT NOT NULL)"
+    )
+    db.execute_sql("CREATE UNIQUE INDEX lift_pair ON lift (workout_id, athlete_id)")
+
+
+STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club, _log, _lift)
 
 
 def migrate(db: SqliteDatabase) -> None:

@@ -122,6 +122,7 @@ class ResultRow(Row):
     finished = BooleanField()
     value = FloatField()
     tiebreak_s = FloatField(null=True)
+    lift_kg = FloatField(null=True)
 
     class Meta:
         """Name the table."""
