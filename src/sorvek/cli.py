@@ -1,15 +1,18 @@
 """The command line: the same core as the pages."""
 
 import json
+import re
 import sys
 from pathlib import Path
-from typing import NoReturn
+from typing import Any, NoReturn
 
 import click
 
 from sorvek.core.errors import CoreError
+from sorvek.core.lift_terms import Aim, Crew, Typed
 from sorvek.core.movements import Library, shipped_library
 from sorvek.core.plan import Phase
+from sorvek.core.quantities import seconds_from_clock
 from sorvek.core.set_rules import School
 
 
@@ -119,6 +122,87 @@ def plan(
         click.echo(json.dumps({**briefing_data(briefing), **advice_data(briefing, others)}, indent=2))
     else:
         click.echo(briefing_text(briefing) + "\n" + advice_text(briefing, others))
+
+
+ATTEMPT = re.compile(r"([\d.,]+)(?:\s*@\s*(\d+:\d\d))?(?:\s+(made|missed))?", re.IGNORECASE)
+
+
+def _typed_attempts(entries: tuple[str, ...]) -> tuple[Typed, ...]:
+    """Return attempts from entries such as `85`, `85@0:00` or `85@0:00 made`."""
+    found = []
+    for entry in entries:
+        match = ATTEMPT.fullmatch(entry.strip())
+        if match is None:
+            raise click.BadParameter(f"“{entry}”: write 85, 85@0:40 or “85@0:40 made”", param_hint="--attempt")
+        made = {"made": True, "missed": False}.get((match[3] or "").lower())
+        start = seconds_from_clock(match[2]) if match[2] else None
+        found.append(Typed(float(match[1].replace(",", ".")), start, made))
+    return tuple(found)
+
+
+@main.command()
+@click.argument("file", type=FILE, required=False)
+@click.option("--athlete", type=FILE, help="The athlete file (JSON); needed with a workout file.")
+@click.option("--1rm", "one_rm", type=float, metavar="KG", help="One-rep maximum in kg.")
+@click.option("--goal", type=float, metavar="KG", help="Load to reach.")
+@click.option("--window", default="5:00", show_default=True, help="Length of the window without a workout file.")
+@click.option("--opening", type=float, metavar="KG", help="Load of the first attempt.")
+@click.option("--aim", type=click.Choice([a.value for a in (Aim.LOAD, Aim.GOAL)]), default=Aim.LOAD.value)
+@click.option("--crew", type=click.Choice([c.value for c in Crew]), default=Crew.ONE.value, show_default=True)
+@click.option("--gym", type=FILE, help="Bars, collars and plates as text; a usual set otherwise.")
+@click.option("--bar", default="", help="Which bar, as 20 or “45 lb”.")
+@click.option("--attempt", multiple=True, metavar="LOAD[@START] [made|missed]", help="Fix an attempt.")
+@OWN
+@click.option("--json", "as_json", is_flag=True, help="Print data instead of text.")
+def lift(file: Path | None, athlete: Path | None, gym: Path | None, as_json: bool, **asked: Any) -> None:
+    """Print attempts for a max lift: after a workout FILE, or alone with --1rm or --goal."""
+    from sorvek.core.athlete_file import read_athlete
+    from sorvek.core.attempt_schools import compare_attempts
+    from sorvek.core.briefing import problem_for
+    from sorvek.core.lift import LiftTask
+    from sorvek.core.lift_wishes import Wishes, lift_setup
+    from sorvek.core.notation import parse_workout
+    from sorvek.core.planner import plan_workout
+    from sorvek.core.plates import USUAL_GYM, parse_gym
+    from sorvek.core.timeline import run_plan
+    from sorvek.core.workout import Form
+    from sorvek.printing import attempts_data, attempts_text
+
+    if (file is None) != (athlete is None):
+        raise click.UsageError("a workout file and --athlete belong together")
+    if file is None and asked["one_rm"] is None and asked["goal"] is None:
+        raise click.UsageError("give a workout file with --athlete, or --1rm, or --goal")
+    try:
+        hall = parse_gym(_text(gym) if gym else USUAL_GYM)
+        typed = _typed_attempts(asked["attempt"])
+        aim, crew, bar = Aim(asked["aim"]), Crew(asked["crew"]), asked["bar"]
+        if file and athlete:
+            library = _library(asked["movements"])
+            workout, person = parse_workout(_text(file), library), read_athlete(_text(athlete), library)
+            tank = None
+            if workout.form is not Form.LIFT:
+                problem = problem_for(workout, person)
+                tank = run_plan(problem, plan_workout(problem).plan).tank
+            wishes = Wishes(asked["one_rm"], asked["goal"], aim, asked["opening"], crew, bar, typed)
+            task = lift_setup(workout, person, hall, wishes, tank).task
+        else:
+            task = LiftTask(
+                one_rep_max_kg=asked["one_rm"] or asked["goal"],
+                window_s=seconds_from_clock(asked["window"]),
+                gym=hall,
+                bar=hall.bar(bar),
+                crew=crew,
+                aim=aim,
+                goal_kg=asked["goal"],
+                opening_kg=asked["opening"],
+            )
+        best, schools = compare_attempts(task, typed)
+    except CoreError as error:
+        _refuse(error)
+    except ValueError as error:
+        raise click.BadParameter(str(error), param_hint="--window") from error
+    text = json.dumps(attempts_data(best, schools), indent=2) if as_json else attempts_text(task, best, schools)
+    click.echo(text)
 
 
 def _numbered(entries: tuple[str, ...], count: int, option: str) -> dict[int, tuple[Phase, ...]]:

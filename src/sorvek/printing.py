@@ -3,9 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import asdict
 
+from sorvek.core.attempt_schools import SchoolRun
+from sorvek.core.attempts import AttemptPlan, Decision
 from sorvek.core.briefing import Briefing, score_text
 from sorvek.core.exchange import exchange_rates, milestones, must_be_true
 from sorvek.core.explain import recommendation
+from sorvek.core.lift import LiftTask
 from sorvek.core.quantities import clock, plain
 from sorvek.core.readout import Readout
 from sorvek.core.schools import SchoolResult
@@ -15,7 +18,10 @@ from sorvek.core.timeline import ScoreKind
 
 def readout_text(readout: Readout) -> str:
     """Return the read-out as lines of text."""
-    lines = ["", f"{readout.bound}: " + (f"{readout.total_reps} reps" if readout.total_reps else "open")]
+    total = (
+        f"{readout.total_reps} reps" if readout.total_reps else "open" if readout.totals else "the heaviest counts"
+    )
+    lines = ["", f"{readout.bound}: {total}"]
     if readout.pace_s:
         lines.append(f"to finish: {readout.pace_s:.2f} s a rep on average")
     for end in readout.rounds:
@@ -122,3 +128,51 @@ def advice_text(briefing: Briefing, schools: Sequence[SchoolResult]) -> str:
             score = score_text(result.briefing.timeline.score, briefing.course)
             lines.append(f"  {result.school.value:<16} {score:<20} {result.verdict}")
     return "\n".join(lines)
+
+
+def attempts_text(task: LiftTask, best: AttemptPlan, schools: Sequence[SchoolRun]) -> str:
+    """Return attempts and schools as lines of text."""
+    goal = "" if best.goal_frac is None else f", goal {plain(task.goal_kg or 0)} kg on {best.goal_frac:.0%} of days"
+    lines = [f"Expected best {best.expected_kg:.1f} kg, no score {best.none_frac:.1%}{goal}", ""]
+    for number, a in enumerate(best.attempts, 1):
+        result = f"{a.chance:.0%}" if a.made is None else "made" if a.made else "missed"
+        plates = " + ".join(piece.label for piece in a.stack) or "empty bar"
+        then = "" if a.if_missed is None else f"; if missed {_next(a.if_missed)}"
+        head = f"{number}. {plain(a.load_kg)} kg at {clock(a.start_s)}"
+        lines.append(f"{head:<22} {result:>6}  one side: {plates}{then}")
+    lines.append("")
+    for run in schools:
+        loads = ", ".join(plain(a.load_kg) for a in run.plan.attempts)
+        lines.append(f"{run.school.value:<18} {run.plan.expected_kg:6.1f} kg  {loads}: {run.verdict}")
+    return "\n".join(lines)
+
+
+def _next(decision: Decision) -> str:
+    return f"{plain(decision.load_kg)} kg at {clock(decision.start_s)}"
+
+
+def attempts_data(best: AttemptPlan, schools: Sequence[SchoolRun]) -> dict[str, object]:
+    """Return attempts and schools as the JSON contract of docs/formats.md."""
+    return {**_plan_data(best), "schools": [{"school": r.school.value, **_plan_data(r.plan)} for r in schools]}
+
+
+def _plan_data(plan: AttemptPlan) -> dict[str, object]:
+    return {
+        "expected_kg": round(plan.expected_kg, 2),
+        "none_probability": round(plan.none_frac, 4),
+        "goal_probability": None if plan.goal_frac is None else round(plan.goal_frac, 4),
+        "attempts": [
+            {
+                "load_kg": round(a.load_kg, 2),
+                "start_s": a.start_s,
+                "rest_s": a.rest_s,
+                "loading_s": a.loading_s,
+                "probability": round(a.chance, 4),
+                "made": a.made,
+                "one_side": [piece.label for piece in a.stack],
+                "if_made": asdict(a.if_made) if a.if_made else None,
+                "if_missed": asdict(a.if_missed) if a.if_missed else None,
+            }
+            for a in plan.attempts
+        ],
+    }

@@ -11,20 +11,11 @@ from hypothesis import strategies as st
 from sorvek.core import attempt_kernel as ak
 from sorvek.core.athlete import Athlete, Origin
 from sorvek.core.attempt_schools import LiftSchool, compare_attempts
-from sorvek.core.attempts import START, Move, Typed, Window, describe, plan_attempts
+from sorvek.core.attempts import START, Move, Window, describe, plan_attempts
 from sorvek.core.build_up import build_up
 from sorvek.core.errors import CoreError, LiftError, OutOfRangeError
-from sorvek.core.lift import (
-    Aim,
-    Crew,
-    LiftTask,
-    best_style,
-    loading_s,
-    pounds_doubt,
-    ready_shares,
-    spread_of,
-    steepness,
-)
+from sorvek.core.lift import LiftTask, best_style, loading_s, pounds_doubt, ready_shares, spread_of, steepness
+from sorvek.core.lift_terms import Aim, Crew, Typed
 from sorvek.core.movements import shipped_library
 from sorvek.core.plates import USUAL_GYM, Piece, parse_gym
 from sorvek.core.timeline import Tank

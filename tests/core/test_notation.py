@@ -10,6 +10,7 @@ from sorvek.core.course import unroll
 from sorvek.core.errors import InfeasibleError, NotationError
 from sorvek.core.notation import parse_workout
 from sorvek.core.notation_print import workout_text
+from sorvek.core.workout import Form
 from strategies import workouts
 
 
@@ -107,3 +108,30 @@ def test_windows_and_stages_carry_their_own_deadlines():
     assert [(s.reps, s.opens_s, s.deadline_s) for s in course.segments[:2]] == [(8, 0, 180), (10, 180, 360)]
     course = unroll(parse_workout("for reps\nstage cap 5:00:\n  9 burpees\nstage cap 8:00:\n  6 push-ups"))
     assert [(s.deadline_s, s.tiebreak) for s in course.segments] == [(300, True), (480, True)]
+
+
+def test_a_max_lift_stands_alone_as_its_own_form():
+    workout = parse_workout("Plumb Line\nMAX clean & jerk in 6 min  # two bars\n")
+    assert (workout.form, workout.cap_s, workout.body) == (Form.LIFT, 360, ())
+    assert workout.lift.movement == "clean-and-jerk"
+    assert workout_text(workout) == "Plumb Line\nmax clean-and-jerk in 6:00  # two bars\n"
+    assert parse_workout(workout_text(workout)) == workout
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("max snatch in 5:00\n5 burpees", "has nothing beside it"),
+        ("max snatch in 5:00\nthen max deadlift in 3:00", "has nothing beside it"),
+        ("max burpee in 5:00", "line 1, column 5: burpee has no one-rep maximum"),
+        ("amrap 5:00\n5 burpees\nthen max burpee in 5:00", "line 3, column 10: burpee has no"),
+        ("max in 5:00\n", "line 1"),
+    ],
+)
+def test_a_max_lift_that_cannot_be_says_why(text, words):
+    with pytest.raises(NotationError, match=words):
+        parse_workout(text)
+
+
+def test_a_title_that_begins_with_max_is_a_title():
+    assert parse_workout("Max effort in 3 rounds\namrap 5:00\n5 burpees").title == "Max effort in 3 rounds"

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from sorvek.core import attempt_kernel as ak
-from sorvek.core.attempts import AttemptPlan, Move, Policy, State, Typed, Window, describe, typed_policy
+from sorvek.core.attempts import AttemptPlan, Move, Policy, State, Window, describe, typed_policy
 from sorvek.core.lift import LiftTask
+from sorvek.core.lift_terms import Typed
 from sorvek.core.plates import loads, nearest
 from sorvek.core.quantities import plain
 
@@ -86,7 +87,9 @@ def compare_attempts(task: LiftTask, typed: Sequence[Typed] = ()) -> tuple[Attem
     Raises: OutOfRangeError, LiftError or PlatesError as `plan_attempts`.
     """
     ladders = {school: _ladder(task, school) for school in LiftSchool}
-    window = Window(task, [row.load_kg for row in typed] + [kg for ladder in ladders.values() for kg in ladder])
+    window = Window(
+        task, [row.load_kg for row in typed if row.load_kg] + [kg for ladder in ladders.values() for kg in ladder]
+    )
     best = describe(window, typed_policy(window, typed))
     runs = []
     for school, ladder in ladders.items():

@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from sorvek.core import attempt_kernel as ak
 from sorvek.core.constants import ATTEMPT_S
 from sorvek.core.errors import LiftError
-from sorvek.core.lift import Aim, Crew, LiftTask, check_task, learnt_losses, loading_s
+from sorvek.core.lift import LiftTask, check_task, learnt_losses, loading_s
+from sorvek.core.lift_terms import Aim, Crew, Typed
 from sorvek.core.plates import Load, Stack, change, loads, nearest, stacks_for
 from sorvek.core.problem import Floats
 from sorvek.core.quantities import clock, plain
@@ -22,16 +23,9 @@ LOWEST_FRAC, HIGHEST_FRAC = 0.62, 1.12
 MOST_LOADS = 40
 # Among plans as good for the goal or the place the heavier one counts a little more.
 KILO_WORTH = 1e-3
+# What is typed this near to a load means it: pounds are shown as whole numbers.
+SAME_LOAD_KG = 0.25
 ON, OFF = 0, -1
-
-
-@dataclass(frozen=True, slots=True)
-class Typed:
-    """An attempt a coach fixed: its load, its start (None: when the bar is ready and rest is over), its result."""
-
-    load_kg: float
-    start_s: float | None = None
-    made: bool | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,7 +166,7 @@ class Window:
         Raises: LiftError naming the nearest loads that the plates allow.
         """
         at = int(np.argmin(np.abs(self.kg - load_kg)))
-        if abs(self.kg[at] - load_kg) > 0.051:
+        if abs(self.kg[at] - load_kg) > SAME_LOAD_KG:
             around = loads(self.task.gym, self.task.bar, 0.0, max(load_kg, self.task.gym.most_kg) + 1)
             below = [x.mass_kg for x in around if x.mass_kg < load_kg][-1:]
             above = [x.mass_kg for x in around if x.mass_kg > load_kg][:1]
@@ -277,7 +271,7 @@ def typed_policy(window: Window, typed: Sequence[Typed]) -> Policy:
     moves: list[Move] = []
     state = START
     for number, row in enumerate(typed, 1):
-        load = window.index(row.load_kg)
+        load = _load(window, state, row, number)
         ready = window.ready_at(state, load)
         planned = _rest_as_usual(window, state, load)
         start = planned if row.start_s is None else round(row.start_s / ak.STEP_S)
@@ -300,6 +294,15 @@ def typed_policy(window: Window, typed: Sequence[Typed]) -> Policy:
         return moves[at.line] if at.line != OFF and at.line < len(moves) else window.best_move(at)
 
     return policy
+
+
+def _load(window: Window, state: State, row: Typed, number: int) -> int:
+    if row.load_kg is not None:
+        return window.index(row.load_kg)
+    best = window.best_move(state)
+    if best is None:
+        raise LiftError(f"attempt {number} has no load and no time is left for one; type a load or clear the row")
+    return best.load
 
 
 def _rest_as_usual(window: Window, state: State, load: int) -> int:
@@ -386,5 +389,5 @@ def plan_attempts(task: LiftTask, typed: Sequence[Typed] = ()) -> AttemptPlan:
 
     Raises: OutOfRangeError, LiftError or PlatesError naming what cannot be and what to change.
     """
-    window = Window(task, [row.load_kg for row in typed])
+    window = Window(task, [row.load_kg for row in typed if row.load_kg])
     return describe(window, typed_policy(window, typed))

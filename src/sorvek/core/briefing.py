@@ -5,13 +5,14 @@ from dataclasses import dataclass
 from sorvek.core.athlete import Athlete
 from sorvek.core.constants import MARGIN_REPS
 from sorvek.core.course import NO_LIMIT_S, Course, unroll
+from sorvek.core.errors import InfeasibleError
 from sorvek.core.forecast import Band, forecast
 from sorvek.core.plan import Plan
 from sorvek.core.problem import Problem, prepare
 from sorvek.core.quantities import clock, plain
 from sorvek.core.shorthand import shorthand
 from sorvek.core.timeline import Score, ScoreKind, SetRecord, Timeline, run_plan
-from sorvek.core.workout import Workout
+from sorvek.core.workout import Form, Workout
 
 
 @dataclass(frozen=True, slots=True)
@@ -157,7 +158,12 @@ def brief(problem: Problem, plan: Plan) -> Briefing:
 
 
 def problem_for(workout: Workout, athlete: Athlete) -> Problem:
-    """Return the problem of an athlete on a workout, by the athlete's own division."""
+    """Return the problem of an athlete on a workout, by the athlete's own division.
+
+    Raises: InfeasibleError for a max lift alone, which has attempts and no sets.
+    """
+    if workout.form is Form.LIFT:
+        raise InfeasibleError("a max lift alone has no sets to plan; its attempts stand on Lift")
     return prepare(unroll(workout, athlete.division, athlete.sex), athlete)
 
 

@@ -4,7 +4,8 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from sorvek.core.constants import WARM_UP_TOP_FRAC
-from sorvek.core.lift import Crew, loading_s
+from sorvek.core.lift import loading_s
+from sorvek.core.lift_terms import Crew
 from sorvek.core.plates import Gym, Piece, Stack, change, loads, nearest, stacks_for
 
 # Shares of the 1RM, reps there, and rest after each; common practice (75–80 % at the end), else judgement.

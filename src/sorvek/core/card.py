@@ -2,15 +2,19 @@
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from sorvek.core.athlete import Athlete
+from sorvek.core.attempts import Attempt, AttemptPlan
 from sorvek.core.briefing import Briefing, score_text
 from sorvek.core.constants import BREATH_S
+from sorvek.core.notation_print import form_text
 from sorvek.core.plan import UNBROKEN, Phase, Scheme
-from sorvek.core.quantities import clock
+from sorvek.core.quantities import clock, plain
 from sorvek.core.tiering import find_crux
 from sorvek.core.timeline import ScoreKind
+from sorvek.core.workout import MaxLift, Workout
 
 MOST_SPLITS = 6
 CUES = 3
@@ -29,8 +33,21 @@ class CardLine:
 
 
 @dataclass(frozen=True, slots=True)
+class LiftLine:
+    """One attempt: load, start in the window, plates on one side, and what comes after a miss."""
+
+    load: str
+    start: str
+    plates: str
+    if_missed: str
+
+
+@dataclass(frozen=True, slots=True)
 class Card:
-    """One athlete's plan for one workout in words; `splits` are label, clock time and duration."""
+    """One athlete's plan for one workout in words; `splits` are label, clock time and duration.
+
+    `lift` heads the attempts where a max lift belongs to the workout.
+    """
 
     workout: str
     athlete: str
@@ -43,6 +60,8 @@ class Card:
     fallback: str
     tiebreak: str
     cues: tuple[str, ...]
+    lift: str = ""
+    attempts: tuple[LiftLine, ...] = ()
 
 
 def rest_words(rest_s: float) -> str:
@@ -115,6 +134,54 @@ def _splits(briefing: Briefing) -> tuple[tuple[str, str, str], ...]:
     return tuple((s.label, clock(s.end_s), clock(s.end_s - s.start_s)) for s in shown)
 
 
+def with_lift(card: Card, lift: MaxLift, plan: AttemptPlan) -> Card:
+    """Return a card with the attempts of the lift that follows, or of the lift alone if it has no aim yet."""
+
+    def line(attempt: Attempt) -> LiftLine:
+        missed = attempt.if_missed
+        load = (
+            "again"
+            if missed and missed.load_kg == attempt.load_kg
+            else f"{plain(missed.load_kg)} kg"
+            if missed
+            else ""
+        )
+        return LiftLine(
+            f"{plain(attempt.load_kg)} kg",
+            clock(attempt.start_s),
+            " + ".join(piece.label for piece in attempt.stack) or "empty bar",
+            f"missed: {load} at {clock(missed.start_s)}" if missed else "",
+        )
+
+    return replace(
+        card,
+        target=card.target or f"{plain(round(plan.expected_kg, 1))} kg",
+        lift=f"max {lift.movement} in {clock(lift.window_s)}",
+        attempts=tuple(line(attempt) for attempt in plan.attempts),
+    )
+
+
+def lift_card(workout: Workout, athlete: Athlete, lift: MaxLift, plan: AttemptPlan) -> Card:
+    """Return the card of a max lift alone."""
+    movement = workout.library.movements[lift.movement]
+    cues = tuple(cue.strip() for cue in movement.standard.split(";"))[:CUES]
+    loads = [kg for kg, share in plan.outcomes if share >= 0.05]
+    bare = Card(
+        workout=workout.title or "Workout",
+        athlete=athlete.name,
+        bound=form_text(workout),
+        target="",
+        range=f"{plain(loads[0])}–{plain(loads[-1])} kg" if loads else "",
+        lines=(),
+        splits=(),
+        first_round="",
+        fallback="",
+        tiebreak="",
+        cues=cues,
+    )
+    return with_lift(bare, lift, plan)
+
+
 def make_card(briefing: Briefing, bound: str) -> Card:
     """Return the card of a plan; `bound` is the format line of the workout.
 
@@ -153,6 +220,10 @@ def card_text(card: Card) -> str:
         lines.append(f"- {line.what}: {line.how}" + (f"; {line.change}" if line.change else ""))
     if card.splits:
         lines.append("Splits: " + ", ".join(f"{label} at {at}" for label, at, _ in card.splits))
+    if card.attempts:
+        lines.append(f"Then {card.lift}:" if card.lines else f"{card.lift}:")
+        for a in card.attempts:
+            lines.append(f"- {a.load} at {a.start} ({a.plates})" + (f"; {a.if_missed}" if a.if_missed else ""))
     lines += [text for text in (card.first_round, card.fallback, card.tiebreak) if text]
     return "\n".join([*lines, *(f"* {cue}" for cue in card.cues)])
 

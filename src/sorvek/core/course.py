@@ -261,7 +261,8 @@ def _stages(walk: _Walk, workout: w.Workout) -> None:
 def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
     """Return the course a division has to cover.
 
-    Raises: InfeasibleError if the workout asks for more than `MAX_REPS` reps or holds no work but a lift.
+    A max lift alone has an empty course.
+    Raises: InfeasibleError if the workout asks for more than `MAX_REPS` reps.
     """
     walk = _Walk(workout.division_index(division, sex), workout.library)
     if workout.form is not w.Form.WINDOWS and workout.cap_s:
@@ -279,6 +280,6 @@ def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
             _body(walk, workout.body, w.RISING, top=True)
     if walk.reps > MAX_REPS:
         raise InfeasibleError(f"the workout asks for more than {MAX_REPS} reps; shorten it")
-    if not walk.segments:
+    if not walk.segments and workout.form is not w.Form.LIFT:
         raise InfeasibleError("there is no conditioning work to plan; add a line such as “12 burpees”")
     return Course(workout, division, tuple(walk.slots), tuple(walk.segments), walk.labels)

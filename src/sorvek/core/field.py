@@ -19,6 +19,7 @@ from sorvek.core.movements import TIERS
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.planner import plan_workout
 from sorvek.core.problem import Floats, Problem, choices
+from sorvek.core.quantities import clock, plain
 from sorvek.core.workout import Form, Workout
 
 FIELD_SIZE = 2_000
@@ -126,6 +127,9 @@ def simulate_field(workout: Workout, competitors: Sequence[Person]) -> list[Resu
 
     Raises: InfeasibleError if the workout has no work to do.
     """
+    if workout.form is Form.LIFT:
+        fresh = [_with_lift(workout, Result(p.name, p.division, False, 0.0), p) for p in competitors]
+        return sorted((replace(r, value=r.lift_kg or 0.0) for r in fresh), key=order_key)
     timed = workout.form is Form.FOR_TIME
     results: list[Result] = []
     for tier, name in enumerate(TIERS):
@@ -175,7 +179,8 @@ def _with_lift(workout: Workout, result: Result, person: Person) -> Result:
         lift_figure(Athlete("", TIERS[person.tier], person.sex), movement, style).value for style in movement.styles
     )
     own = (person.ability * _movement_factor(person, movement.name)) ** LIFT_SPREAD_SHARE
-    day = min(1.03, _movement_factor(person, "lift day") ** 0.1 * FIELD_LIFT_FRAC)
+    after = FIELD_LIFT_FRAC if workout.body else 1.0
+    day = min(1.03, _movement_factor(person, "lift day") ** 0.1 * after)
     return replace(result, lift_kg=FIELD_STEP_KG * round(usual_kg * own * day / FIELD_STEP_KG))
 
 
@@ -212,6 +217,14 @@ class Leaderboard:
 def one_better(score: Result) -> Result:
     """Return the score with one second less or one rep more."""
     return replace(score, value=score.value - 1 if score.finished else score.value + 1)
+
+
+def result_text(result: Result, form: Form) -> str:
+    """Return a result with its unit, a second score behind it."""
+    if form is Form.LIFT:
+        return f"{plain(result.value)} kg"
+    text = clock(result.value) if result.finished else f"{result.value:.0f} reps"
+    return text if result.lift_kg is None else f"{text}, {plain(result.lift_kg)} kg"
 
 
 @dataclass(frozen=True, slots=True)

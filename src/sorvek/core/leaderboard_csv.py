@@ -22,6 +22,11 @@ def read_score(text: str, workout: Workout) -> tuple[bool, float]:
 
     Raises: ValueError with what to write instead.
     """
+    if workout.form is Form.LIFT:
+        load_kg = read_lift(text.strip())
+        if load_kg is None:
+            raise ValueError("there is no lift; write 102.5 for kg or 225 lb")
+        return False, load_kg
     bare = text.strip().lower().removesuffix("reps").removesuffix("rep").strip()
     if re.fullmatch(r"(\d+:)?\d+:\d\d(\.\d+)?", bare):
         if workout.form is not Form.FOR_TIME:
@@ -76,7 +81,7 @@ def read_leaderboard(text: str, workout: Workout) -> tuple[list[Result], list[Ro
                     finished,
                     value,
                     seconds_from_clock(tie) if tie else None,
-                    read_lift(cells.get(LIFT, "")),
+                    value if workout.form is Form.LIFT else read_lift(cells.get(LIFT, "")),
                 )
             )
         except ValueError as error:
@@ -91,7 +96,7 @@ def leaderboard_csv(results: Sequence[Result]) -> str:
     lifted = any(r.lift_kg is not None for r in results)
     writer.writerow([*HEADINGS, LIFT] if lifted else HEADINGS)
     for r in results:
-        score = clock(r.value) if r.finished else f"{r.value:.0f}"
+        score = clock(r.value) if r.finished else plain(r.value)
         cells = [safe_cell(r.name), safe_cell(r.division), score, clock(r.tiebreak_s) if r.tiebreak_s else ""]
         writer.writerow([*cells, plain(r.lift_kg) if r.lift_kg is not None else ""] if lifted else cells)
     return out.getvalue()

@@ -2,7 +2,6 @@
 
 import math
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 
@@ -23,6 +22,7 @@ from sorvek.core.constants import (
     RESOURCES,
 )
 from sorvek.core.errors import LiftError, require_range
+from sorvek.core.lift_terms import Aim, Crew
 from sorvek.core.movements import Movement, Style
 from sorvek.core.plates import Gym, Piece
 from sorvek.core.problem import Floats
@@ -35,22 +35,6 @@ LONGEST_WINDOW_S = 1800.0
 LEAST_LOADABLE_FRAC = 0.6
 # A typed 1RM this far above what the rest of the athlete suggests is asked about; judgement.
 DOUBTFUL_RATIO = 1.6
-
-
-class Crew(StrEnum):
-    """Who changes the plates."""
-
-    ALONE = "alone"
-    ONE = "one loader"
-    TWO = "two loaders"
-
-
-class Aim(StrEnum):
-    """What the attempts are chosen for."""
-
-    LOAD = "highest expected lift"
-    GOAL = "best chance of the goal"
-    PLACES = "most places"
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,5 +1,6 @@
 """Reading the workout notation: text to `Workout`, or an error with line, column and remedy."""
 
+import re
 from collections.abc import Sequence
 from functools import cache
 from importlib.resources import files
@@ -17,7 +18,10 @@ from sorvek.core.quantities import seconds_from_clock
 MAX_COUNT = 10_000
 MAX_TIME_S = 4 * 3600
 FORM_WORDS = ("amrap", "for time", "for reps", "windows", "divisions")
-FORM_HELP = "type “amrap 11:00”, “for time, cap 13:00”, “for reps” or “windows 3:30, until missed”"
+LIFT_LINE = re.compile(r"max\s.+\sin\s+\d+\s*(:\d\d|m|s)", re.IGNORECASE)
+FORM_HELP = (
+    "type “amrap 11:00”, “for time, cap 13:00”, “for reps”, “windows 3:30, until missed” or “max deadlift in 6:00”"
+)
 DEFAULT_DIVISIONS = ("men", "women")
 
 # What each terminal is called when it was expected and something else stood there.
@@ -118,6 +122,9 @@ class _Reader(Transformer[Any, Any]):
     def windows(self, cap_s: float, comment: Any) -> Any:
         return w.Form.WINDOWS, cap_s, _comment(comment)
 
+    def max_lift(self, movement: Any, window_s: float, comment: Any) -> Any:
+        return w.Form.LIFT, window_s, _comment(comment), self.lift(movement, window_s, None)
+
     def count(self, token: Token, unit: Token | None = None) -> tuple[Token, str]:
         letter = str(unit)[0].lower() if unit else ""
         return token, {"c": "cal", "m": "m"}.get(letter, "")
@@ -208,7 +215,10 @@ class _Reader(Transformer[Any, Any]):
         return w.Window(*_flat(parts))
 
     def lift(self, movement: Any, window_s: float, comment: Any) -> w.MaxLift:
-        return w.MaxLift(movement[0], window_s, _comment(comment))
+        name, token = movement
+        if not self.library.find(name).styles[0].lift:
+            raise NotationError(_place(token), f"{name} has no one-rep maximum", "write a barbell lift")
+        return w.MaxLift(name, window_s, _comment(comment))
 
 
 def _check_size(movement: Movement, size: w.Size, unit: str, token: Token) -> None:
@@ -236,6 +246,10 @@ def _parser() -> Lark:
     return Lark(grammar, parser="lalr", postlex=_Indenter(), maybe_placeholders=True)
 
 
+def _is_form(line: str) -> bool:
+    return " ".join(line.lower().split()).startswith(FORM_WORDS) or LIFT_LINE.match(line) is not None
+
+
 def _split_title(text: str) -> tuple[str, str, str]:
     """Return title, its comment, and the text with the title line blanked so that places stay true."""
     lines = text.splitlines()
@@ -245,7 +259,7 @@ def _split_title(text: str) -> tuple[str, str, str]:
         if not bare:
             lines[index] = ""
             continue
-        if " ".join(bare.lower().split()).startswith(FORM_WORDS):
+        if _is_form(bare):
             return "", "", "\n".join(lines)
         lines[index] = ""
         return bare, comment.strip(), "\n".join(lines)
@@ -256,7 +270,7 @@ def _check_form(text: str) -> None:
     """Refuse a text whose first line behind the title does not say how the work is bounded."""
     for number, line in enumerate(text.splitlines(), 1):
         bare = line.split("#")[0].strip()
-        if bare and not " ".join(bare.lower().split()).startswith(FORM_WORDS):
+        if bare and not _is_form(bare):
             place = Place(number, len(line) - len(line.lstrip()) + 1)
             raise NotationError(place, f"“{bare[:40]}” does not say how the work is bounded", FORM_HELP)
         if bare:
@@ -369,8 +383,12 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
         if isinstance(error.orig_exc, CoreError):
             raise error.orig_exc from error
         raise
-    divisions, (form, cap_s, form_comment), body = parts
+    divisions, (form, cap_s, form_comment, *alone), body = parts
     lift = body.pop() if body and isinstance(body[-1], w.MaxLift) else None
+    if alone and (body or lift):
+        remedy = "bound the work with a line such as “amrap 8:00” and put “then max …” last"
+        raise NotationError(Place(1, 1), "a max lift that comes first has nothing beside it", remedy)
+    lift = alone[0] if alone else lift
     if any(isinstance(block, w.MaxLift) for block in body):
         raise NotationError(Place(1, 1), "a max lift stands before other work", "put it on the last line")
     comments = (title_comment, form_comment)

@@ -67,6 +67,8 @@ def form_text(workout: w.Workout) -> str:
         return f"amrap {clock(workout.cap_s)}"
     if workout.form is w.Form.WINDOWS:
         return f"windows {clock(workout.cap_s)}, until missed"
+    if workout.form is w.Form.LIFT and workout.lift:
+        return f"max {workout.lift.movement} in {clock(workout.lift.window_s)}"
     if workout.form is w.Form.FOR_TIME and workout.cap_s:
         return f"for time, cap {clock(workout.cap_s)}"
     return workout.form.value
@@ -79,8 +81,7 @@ def workout_text(workout: w.Workout) -> str:
         lines.append(f"divisions {'/'.join(workout.divisions)}")
     lines.append(_with_comment(form_text(workout), workout.form_comment))
     lines.extend(_lines(workout.body, 0, workout.library))
-    if workout.lift:
-        then = "then " if workout.body else ""
-        lift = f"{then}max {workout.lift.movement} in {clock(workout.lift.window_s)}"
+    if workout.lift and workout.form is not w.Form.LIFT:
+        lift = f"then max {workout.lift.movement} in {clock(workout.lift.window_s)}"
         lines.append(_with_comment(lift, workout.lift.comment))
     return "\n".join(lines) + "\n"

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 from sorvek.core.athlete import Athlete
 from sorvek.core.briefing import brief, problem_for, score_text
 from sorvek.core.constants import RESOURCES
+from sorvek.core.lift import best_style
 from sorvek.core.movements import TIERS
 from sorvek.core.planner import plan_workout
 from sorvek.core.tiering import find_crux
-from sorvek.core.workout import Workout
+from sorvek.core.workout import Form, Workout
 
 # A prototype's plan need not be the best one to show where it ends.
 EFFORT = 0.3
@@ -30,6 +31,10 @@ class Prospect:
 
 
 def _limiter(athlete: Athlete, workout: Workout) -> tuple[str, str, str, str, str]:
+    if workout.form is Form.LIFT and workout.lift:
+        movement = workout.library.movements[workout.lift.movement]
+        style, figure = best_style(athlete, movement)
+        return f"about {figure.value:.0f} kg", "", movement.name, "maximal strength", style.name
     problem = problem_for(workout, athlete)
     briefing = brief(problem, plan_workout(problem, effort=EFFORT).plan)
     timeline, course = briefing.timeline, briefing.course

@@ -7,10 +7,11 @@ import numpy as np
 
 from sorvek.core import kernel as k
 from sorvek.core.athlete import lift_figure
+from sorvek.core.course import Course, unroll
 from sorvek.core.forecast import draw_samples, run_samples
 from sorvek.core.plan import Phase, Plan
 from sorvek.core.problem import Floats, Problem, choices, typical_course
-from sorvek.core.workout import Form
+from sorvek.core.workout import Form, Workout
 
 # From this share of the 1RM on a bar is heavy, and rests before its first rep are tried; judgement.
 HEAVY_FRAC = 0.75
@@ -53,21 +54,27 @@ class Ramp:
     unit: str
 
 
-def ramp_slots(problem: Problem) -> list[list[int]]:
+def _rising(course: Course) -> list[list[int]]:
     """Return the slots of every barbell family whose load rises in the order of the work."""
     families: dict[str, list[int]] = defaultdict(list)
-    for index, slot in enumerate(problem.course.slots):
+    for index, slot in enumerate(course.slots):
         if slot.load_kg and slot.movement.styles[0].lift:
             families[slot.movement.family].append(index)
     rising = []
     for slots in families.values():
         climb = [slots[0]]
         for later in slots[1:]:
-            if problem.course.slots[later].load_kg > problem.course.slots[climb[-1]].load_kg:
+            if course.slots[later].load_kg > course.slots[climb[-1]].load_kg:
                 climb.append(later)
         if len(climb) > 1:
             rising.append(climb)
     return rising
+
+
+def has_ramp(workout: Workout) -> bool:
+    """Return whether a workout holds bars of one family that get heavier on the way."""
+    course = unroll(workout, workout.divisions[0])
+    return bool(_rising(course))
 
 
 def _days(problem: Problem, plan: Plan, samples: tuple[Floats, Floats]) -> Floats:
@@ -133,7 +140,7 @@ def find_ramps(problem: Problem, plan: Plan, days: int = DAYS) -> tuple[Ramp, ..
     """
     found = []
     samples = draw_samples(problem, days)
-    for slots in ramp_slots(problem):
+    for slots in _rising(problem.course):
         switch = _switch(problem, plan, slots, samples)
         used = plan
         if switch is not None:

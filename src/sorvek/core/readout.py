@@ -47,6 +47,14 @@ class Readout:
     totals: tuple[SlotTotal, ...]
     taxes: tuple[tuple[str, float], ...]
 
+    @property
+    def movements(self) -> tuple[Movement, ...]:
+        """Return every movement once, in the order of the work, a max lift last."""
+        found = [total.movement for total in self.totals]
+        if self.workout.lift:
+            found.append(self.workout.library.movements[self.workout.lift.movement])
+        return tuple(dict.fromkeys(found))
+
 
 def _round_ends(course: Course, pace_s: float) -> tuple[RoundEnd, ...]:
     ends: list[RoundEnd] = []
@@ -81,8 +89,14 @@ def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
 
 
 def _taxes(course: Course) -> tuple[tuple[str, float], ...]:
-    """Return each resource's load relative to the most loaded one: seconds of work times its weight."""
+    """Return each resource's load relative to the most loaded one: seconds of work times its weight.
+
+    A max lift alone counts as one rep.
+    """
     load = [0.0] * len(RESOURCES)
+    lift = course.workout.lift
+    if lift and not course.segments:
+        load = list(course.workout.library.movements[lift.movement].styles[0].weights)
     for segment in course.segments:
         seconds = usual_s(course.slots[segment.slot], segment.reps)
         for r, weight in enumerate(course.slots[segment.slot].movement.styles[0].weights):
@@ -94,10 +108,10 @@ def _taxes(course: Course) -> tuple[tuple[str, float], ...]:
 def read_out(workout: Workout) -> Readout:
     """Return the read-out of a workout, counted for its first division.
 
-    Raises: InfeasibleError if there is no conditioning work or far too much.
+    Raises: InfeasibleError if there is no work or far too much.
     """
     course = unroll(workout, workout.divisions[0])
-    deadline = course.segments[-1].deadline_s
+    deadline = course.segments[-1].deadline_s if course.segments else NO_LIMIT_S
     total = 0 if course.open_ended else course.total_reps
     rest_s = sum(segment.rest_before_s for segment in course.segments)
     pace_s = (deadline - rest_s) / total if total and deadline < NO_LIMIT_S else 0.0

@@ -18,13 +18,16 @@ def flagged_movements(workout: Workout, athlete: Athlete) -> tuple[str, ...]:
         return ()
     course = unroll(workout, athlete.division, athlete.sex)
     names = dict.fromkeys(slot.movement.name for slot in course.slots)
+    if workout.lift:
+        names[workout.lift.movement] = None
     return tuple(name for name in names if name in athlete.flags)
 
 
 def substitutes_for(workout: Workout, name: str, athlete: Athlete) -> tuple[Movement, ...]:
     """Return movements that could stand in, those first that share least of the muscles the flagged one loads.
 
-    Only such as need no size or the size that is announced; a coach and a professional decide, not this list.
+    Only such as need no size or the size that is announced, for a max lift only lifts; a coach and a
+    professional decide, not this list.
     """
     movements = workout.library.movements
     flagged = movements[name]
@@ -37,6 +40,7 @@ def substitutes_for(workout: Workout, name: str, athlete: Athlete) -> tuple[Move
         m
         for m in movements.values()
         if m.name not in athlete.flags and m.name != name and m.size in ("", flagged.size) and m.size != "unit"
+        if m.styles[0].lift or not (workout.lift and workout.lift.movement == name)
     ]
     return tuple(sorted(fits, key=lambda m: (shared(m), m.name)))[:MOST_OFFERS]
 
@@ -55,4 +59,7 @@ def with_substitutes(workout: Workout, instead: Mapping[str, str]) -> Workout:
         body = getattr(block, "body", None)
         return block if body is None else replace(block, body=tuple(swap(inner) for inner in body))
 
-    return replace(workout, body=tuple(swap(block) for block in workout.body))
+    lift = workout.lift
+    if lift and lift.movement in instead:
+        lift = replace(lift, movement=instead[lift.movement])
+    return replace(workout, body=tuple(swap(block) for block in workout.body), lift=lift)

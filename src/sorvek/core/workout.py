@@ -16,6 +16,7 @@ class Form(StrEnum):
     AMRAP = "amrap"
     WINDOWS = "windows"
     STAGES = "for reps"
+    LIFT = "max lift"
 
 
 class Side(StrEnum):
@@ -140,6 +141,8 @@ class MaxLift:
 @dataclass(frozen=True, slots=True)
 class Workout:
     """An announcement; `cap_s` 0 means none, for windows it is the length of one window.
+
+    A max lift alone has no body; its window is also the cap.
 
     `library` is the one its movement names were found in.
     """

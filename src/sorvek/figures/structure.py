@@ -32,11 +32,14 @@ class Strip:
 
 
 def structure_strip(course: Course) -> Strip:
-    """Return the strip of a course; open work shows its first four rounds or all its first windows."""
+    """Return the strip of a course; open work shows its first four rounds or all its first windows.
+
+    A max lift alone has none of it: its strip is empty.
+    """
     segments = [s for s in course.segments if not course.open_ended or s.round <= 4][:MOST_SEGMENTS]
     seconds = [max(1.0, usual_s(course.slots[s.slot], s.reps)) for s in segments]
     rest_s = [segment.rest_before_s for segment in segments]
-    scale = WIDTH / (sum(seconds) + sum(rest_s))
+    scale = WIDTH / max(1.0, sum(seconds) + sum(rest_s))
     blocks, rounds, rests, x, before = [], [], [], 0.0, 0
     for segment, length, rest in zip(segments, seconds, rest_s, strict=True):
         if rest:

@@ -130,6 +130,19 @@ class ResultRow(Row):
         table_name = "result"
 
 
+class LiftRow(Row):
+    """What a coach asks of an athlete's max lift on a workout, as JSON."""
+
+    workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    wishes = TextField()
+
+    class Meta:
+        """Name the table; one row for an athlete on a workout."""
+
+        table_name = "lift"
+
+
 class SettingRow(Row):
     """A setting of the club, as JSON."""
 

@@ -21,6 +21,8 @@ from sorvek.figures.colours import movement_resource
 from sorvek.store.database import connect, disconnect, open_database
 from sorvek.web.cards.routes import bp as cards
 from sorvek.web.field.routes import bp as field
+from sorvek.web.lift.routes import bp as lift
+from sorvek.web.lift.routes import has_lift_stage
 from sorvek.web.place.routes import band_text, store_outlook
 from sorvek.web.place.routes import bp as place
 from sorvek.web.plans.routes import bp as plans
@@ -75,9 +77,10 @@ def create_app(database: Path, demo: bool = False, today: date | None = None) ->
     Compress(app)
     warm_up()
     app.extensions["planner"] = Planner(store_outlook)
-    for blueprint in (week, read, place, plans, cards, roster, field):
+    for blueprint in (week, read, place, plans, lift, cards, roster, field):
         app.register_blueprint(blueprint)
     app.jinja_env.filters.update(clock=clock, resource=movement_resource, band=band_text, in_seconds=in_seconds)
+    app.jinja_env.filters.update(has_lift=has_lift_stage)
     app.jinja_env.globals.update(CLUB=CLUB if demo else "", EVENT=EVENT if demo else "")
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.url_defaults(_static_version)

@@ -66,6 +66,12 @@ class _Sheet(FPDF):
         self.ln(1.5)
         if card.splits:
             self.line_of(x, "   ".join(f"{label} at {at}" for label, at, _ in card.splits), 10, bold=True)
+        if card.attempts:
+            self.line_of(x, ("Then " if card.lines else "") + card.lift, 10, colour=SOFT)
+        for one in card.attempts:
+            self.line_of(x, f"{one.load} at {one.start}   {one.plates}", 11, bold=True)
+            if one.if_missed:
+                self.line_of(x, one.if_missed, 9, colour=WARN)
         for text in (card.first_round, card.fallback, card.tiebreak):
             if text:
                 self.line_of(x, text, 10)

@@ -10,12 +10,13 @@ from icalendar import Calendar, Event
 
 from sorvek.core.athlete_file import read_athlete
 from sorvek.core.briefing import Briefing, briefing_data
-from sorvek.core.card import Card, card_text, make_card
+from sorvek.core.card import Card, card_text, lift_card, make_card, with_lift
 from sorvek.core.movements import Library
 from sorvek.core.notation import parse_workout
 from sorvek.core.notation_print import form_text
 from sorvek.core.outlook import Outlook
 from sorvek.core.tier_plan import DEVIATION_FRAC, TierPlan, tier_plan
+from sorvek.core.workout import Form
 from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
 from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
 from sorvek.store.cards import card_owner, card_token, make_card_link, revoke_card
@@ -24,26 +25,37 @@ from sorvek.store.outlooks import outlooks_of
 from sorvek.store.placings import Placing, placings_of
 from sorvek.store.workouts import SavedWorkout, load_workout
 from sorvek.web.cards.pdf import cards_pdf
+from sorvek.web.lift.routes import attempt_plan
+from sorvek.web.people import athlete_or_404, is_held
 from sorvek.web.place.routes import OUTCOMES, lane_of
-from sorvek.web.plans.routes import plan_in_force
+from sorvek.web.plans.routes import effective_workout, plan_in_force
 from sorvek.web.read.routes import workout_or_404
 
 bp = Blueprint("cards", __name__)
 
 
-def _card(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing, Card]:
-    """Return the plan in force and its card; ends with 404 where an injury flag or a coach holds the plan."""
+def _made(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing | None, Card | None]:
+    """Return the plan in force and its card with the attempts; no card where somebody is held back."""
+    if is_held(saved, athlete):
+        return None, None
+    workout, lift = effective_workout(saved, athlete), saved.workout.lift
+    attempts = attempt_plan(saved, athlete) if lift else None
+    if workout.form is Form.LIFT:
+        alone = lift_card(workout, athlete.athlete, workout.lift, attempts) if workout.lift and attempts else None
+        return None, alone
     briefing = plan_in_force(saved, athlete)
     if briefing is None:
-        abort(404)
-    return briefing, make_card(briefing, form_text(saved.workout))
+        return None, None
+    made = make_card(briefing, form_text(saved.workout))
+    return briefing, with_lift(made, workout.lift, attempts) if workout.lift and attempts else made
 
 
-def _athlete_or_404(athlete_id: int) -> SavedAthlete:
-    athlete = load_athlete(athlete_id)
-    if athlete is None:
+def _card(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing | None, Card]:
+    """Return the plan in force and its card; ends with 404 where there is none."""
+    briefing, made = _made(saved, athlete)
+    if made is None:
         abort(404)
-    return athlete
+    return briefing, made
 
 
 @bp.get("/c/<token>")
@@ -52,10 +64,9 @@ def card(token: str) -> ResponseReturnValue:
     owner = card_owner(token)
     saved = load_workout(owner[0]) if owner else None
     athlete = load_athlete(owner[1]) if owner else None
-    briefing = plan_in_force(saved, athlete) if saved and athlete else None
-    if saved is None or briefing is None:
+    made = _made(saved, athlete)[1] if saved and athlete else None
+    if made is None:
         return render_template("cards/gone.html"), 404
-    made = make_card(briefing, form_text(saved.workout))
     response = Response(render_template("cards/card.html", card=made))
     response.headers["Cache-Control"] = "no-store"
     response.headers["X-Robots-Tag"] = "noindex"
@@ -65,7 +76,7 @@ def card(token: str) -> ResponseReturnValue:
 @bp.post("/workouts/<int:workout_id>/break/<int:athlete_id>/card")
 def link(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Make a card's link, or revoke it."""
-    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    saved, athlete = workout_or_404(workout_id), athlete_or_404(athlete_id)
     if request.form.get("action") == "revoke":
         revoke_card(saved.id, athlete.id)
         flash(f"The link is revoked: {athlete.athlete.name}'s card opens for nobody now.", "done")
@@ -77,7 +88,7 @@ def link(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 @bp.get("/workouts/<int:workout_id>/break/<int:athlete_id>/card")
 def share(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Show the card as the athlete will see it, with its link, QR code and everything to take along."""
-    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    saved, athlete = workout_or_404(workout_id), athlete_or_404(athlete_id)
     _, made = _card(saved, athlete)
     token = card_token(workout_id, athlete_id)
     address = url_for("cards.card", token=token, _external=True) if token else ""
@@ -94,16 +105,17 @@ def share(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 def _takers(saved: SavedWorkout) -> list[SavedAthlete]:
-    """Return the athletes who are planned and not left out, by name."""
+    """Return the athletes who are planned and not left out, by name; attempts of a lift alone need no planning."""
+    alone = saved.workout.form is Form.LIFT
     planned, placings = outlooks_of(saved.id), placings_of(saved.id)
-    return [a for a in all_athletes() if a.id in planned and not placings.get(a.id, Placing()).left_out]
+    return [a for a in all_athletes() if (alone or a.id in planned) and not placings.get(a.id, Placing()).left_out]
 
 
 @bp.get("/workouts/<int:workout_id>/cards")
 def print_cards(workout_id: int) -> str:
     """Show all cards for printing, four A6 on a page."""
     saved = workout_or_404(workout_id)
-    made = [_card(saved, athlete)[1] for athlete in _takers(saved)]
+    made = [card for athlete in _takers(saved) if (card := _made(saved, athlete)[1])]
     return render_template("cards/print.html", saved=saved, cards=made)
 
 
@@ -111,7 +123,7 @@ def print_cards(workout_id: int) -> str:
 def cards_as_pdf(workout_id: int) -> ResponseReturnValue:
     """Return all cards as PDF, four A6 on an A4 page; `athlete` asks for one."""
     saved, wanted = workout_or_404(workout_id), request.args.get("athlete", type=int)
-    made = [_card(saved, a)[1] for a in _takers(saved) if wanted in (None, a.id)]
+    made = [card for a in _takers(saved) if wanted in (None, a.id) and (card := _made(saved, a)[1])]
     if not made:
         abort(404)
     headers = {"Content-Disposition": "attachment; filename=cards.pdf"}
@@ -121,10 +133,9 @@ def cards_as_pdf(workout_id: int) -> ResponseReturnValue:
 def _tiers(saved: SavedWorkout) -> list[tuple[str, list[SavedAthlete]]]:
     """Return the tiers by outcome that have members, best first."""
     outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
-    lanes = {
-        a.id: lane_of(outlooks[a.id].outlook, placings.get(a.id, Placing()), "outcome")[0] for a in _takers(saved)
-    }
-    grouped = [(tier, [a for a in _takers(saved) if lanes[a.id] == tier]) for tier in OUTCOMES]
+    takers = [a for a in _takers(saved) if a.id in outlooks]
+    lanes = {a.id: lane_of(outlooks[a.id].outlook, placings.get(a.id, Placing()), "outcome")[0] for a in takers}
+    grouped = [(tier, [a for a in takers if lanes[a.id] == tier]) for tier in OUTCOMES]
     return [(tier, members) for tier, members in grouped if members]
 
 
@@ -185,10 +196,12 @@ def _file(text: str, kind: str, name: str) -> Response:
 @bp.get("/workouts/<int:workout_id>/break/<int:athlete_id>/plan.<any(txt, json, svg):kind>")
 def take(workout_id: int, athlete_id: int, kind: str) -> ResponseReturnValue:
     """Return the plan as text, JSON or SVG."""
-    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    saved, athlete = workout_or_404(workout_id), athlete_or_404(athlete_id)
     briefing, made = _card(saved, athlete)
     if kind == "txt":
         return _file(card_text(made), "text/plain; charset=utf-8", "plan.txt")
+    if briefing is None:
+        abort(404)
     if kind == "json":
         return _file(json.dumps(briefing_data(briefing), indent=2), "application/json", "plan.json")
     drawing = render_template("shared/figures/pace.svg", tape=pace_tape(briefing))

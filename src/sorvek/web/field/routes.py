@@ -4,7 +4,7 @@ from flask import Blueprint, Response, flash, redirect, render_template, request
 from flask.typing import ResponseReturnValue
 
 from sorvek.core.errors import CoreError
-from sorvek.core.field import Result, next_to, one_better, people, plateaus, simulate_field
+from sorvek.core.field import Result, next_to, one_better, people, plateaus, result_text, simulate_field
 from sorvek.core.leaderboard_csv import leaderboard_csv, read_leaderboard, read_score
 from sorvek.core.roster_csv import RowError, read_text
 from sorvek.figures.percentile import percentile_curve
@@ -72,6 +72,7 @@ def _page(
         pairs=pairs,
         problem=problem,
         errors=errors or [],
+        text=result_text,
     )
     return page, status
 

@@ -13,6 +13,7 @@ from sorvek.core.outlook import Outlook
 from sorvek.core.quantities import clock
 from sorvek.core.substitute import substitutes_for
 from sorvek.core.tiering import CRUX_BANDS, CRUX_TOP, Outcome
+from sorvek.core.workout import Form
 from sorvek.figures.outlook_bars import Axis, Bar, axis_ticks, forecast_axis, forecast_bar
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.field import boards_of, field_sizes
@@ -175,9 +176,11 @@ def _failures(job: Job | None) -> list[str]:
 
 
 @bp.get("/")
-def show(workout_id: int) -> str:
-    """Show the forecasts of the roster in lanes."""
+def show(workout_id: int) -> ResponseReturnValue:
+    """Show the forecasts of the roster in lanes; a max lift alone has attempts instead."""
     saved, mode = workout_or_404(workout_id), _mode()
+    if saved.workout.form is Form.LIFT:
+        return redirect(url_for("lift.first", workout_id=workout_id))
     athletes, missing, stale = _counts(saved)
     return render_template(
         "place/show.html",

@@ -8,7 +8,6 @@ from flask import Blueprint, abort, flash, jsonify, redirect, render_template, r
 from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import MultiDict
 
-from sorvek.actions.plan_club import open_flags
 from sorvek.core.athlete import body_figure
 from sorvek.core.athlete_file import read_athlete
 from sorvek.core.briefing import Briefing, brief, problem_for, score_text
@@ -17,7 +16,7 @@ from sorvek.core.edits import Edit, Scope, edit_plan
 from sorvek.core.errors import CoreError
 from sorvek.core.exchange import exchange_rates, milestones, must_be_true
 from sorvek.core.explain import gap_text, recommendation
-from sorvek.core.movements import TIERS, Library
+from sorvek.core.movements import Library
 from sorvek.core.notation import parse_workout
 from sorvek.core.notation_print import workout_text
 from sorvek.core.outlook import outlook_of, plan_of
@@ -27,15 +26,17 @@ from sorvek.core.problem import Problem
 from sorvek.core.quantities import clock
 from sorvek.core.schools import compare_schools
 from sorvek.core.shorthand import parse_shorthand, shorthand
-from sorvek.core.substitute import substitutes_for, with_substitutes
+from sorvek.core.substitute import with_substitutes
 from sorvek.core.timeline import ScoreKind
+from sorvek.core.workout import Form, Workout
 from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
-from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
+from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.library import club_library
 from sorvek.store.outlooks import SavedOutlook, outlooks_of, save_outlook
 from sorvek.store.placings import Placing, placings_of
 from sorvek.store.plans import drop_plan, load_plan, plan_versions, save_plan
 from sorvek.store.workouts import SavedWorkout
+from sorvek.web.people import athlete_or_404, beside, held_page, is_held, listed_ids
 from sorvek.web.read.routes import workout_or_404
 
 bp = Blueprint("plans", __name__, url_prefix="/workouts/<int:workout_id>/break")
@@ -56,10 +57,16 @@ def _computed(workout_text: str, athlete_text: str, library: Library) -> Briefin
     return brief(problem, plan_workout(problem).plan)
 
 
+def effective_workout(saved: SavedWorkout, athlete: SavedAthlete) -> Workout:
+    """Return the workout with the substitutes chosen for an athlete."""
+    instead = placings_of(saved.id).get(athlete.id, Placing()).substitutes
+    return with_substitutes(saved.workout, instead) if instead else saved.workout
+
+
 def effective_text(saved: SavedWorkout, athlete: SavedAthlete) -> str:
     """Return the workout's text with the substitutes chosen for an athlete."""
-    instead = placings_of(saved.id).get(athlete.id, Placing()).substitutes
-    return workout_text(with_substitutes(saved.workout, instead)) if instead else saved.text
+    workout = effective_workout(saved, athlete)
+    return saved.text if workout is saved.workout else workout_text(workout)
 
 
 def _recommended(saved: SavedWorkout, athlete: SavedAthlete) -> Briefing:
@@ -73,13 +80,6 @@ def _recommended(saved: SavedWorkout, athlete: SavedAthlete) -> Briefing:
     briefing = _computed(text, athlete.data, club_library())
     save_outlook(saved.id, athlete.id, SavedOutlook(outlook_of(briefing), saved.version, athlete.version))
     return briefing
-
-
-def _athlete_or_404(athlete_id: int) -> SavedAthlete:
-    saved = load_athlete(athlete_id)
-    if saved is None:
-        abort(404)
-    return saved
 
 
 def _typed(problem: Problem, plan: Plan, form: MultiDict[str, str]) -> tuple[Plan, dict[int, str]]:
@@ -157,26 +157,16 @@ def breaks_to_remember(briefing: Briefing) -> int:
     return sum(first.values())
 
 
-def _by_tier(athletes: list[SavedAthlete]) -> list[tuple[str, list[SavedAthlete]]]:
-    groups = [(tier, [a for a in athletes if a.athlete.tier == tier]) for tier in reversed(TIERS)]
-    return [(tier, members) for tier, members in groups if members]
-
-
-def _neighbours(athletes: list[SavedAthlete], athlete_id: int) -> tuple[int, int]:
-    """Return the ids before and after an athlete in the order of the list on the page."""
-    ids = [member.id for _, members in _by_tier(athletes) for member in members]
-    at = ids.index(athlete_id)
-    return ids[at - 1], ids[(at + 1) % len(ids)]
-
-
 @bp.get("/")
 def first(workout_id: int) -> ResponseReturnValue:
-    """Go on with the athlete looked at last, or the first of the list."""
+    """Go on with the athlete looked at last, or the first of the list; a max lift alone has no sets to break."""
     saved = workout_or_404(workout_id)
+    if saved.workout.form is Form.LIFT:
+        return redirect(url_for("lift.first", workout_id=workout_id))
     athletes = all_athletes()
     if not athletes:
         return render_template("plans/nobody.html", saved=saved)
-    ids = [member.id for _, members in _by_tier(athletes) for member in members]
+    ids = listed_ids(athletes)
     chosen = session.get("athlete") if session.get("athlete") in ids else ids[0]
     return redirect(url_for("plans.show", workout_id=workout_id, athlete_id=chosen))
 
@@ -195,15 +185,9 @@ def _start(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing, Plan, 
     return recommended, plan, bool(errors)
 
 
-def _held(saved: SavedWorkout, athlete: SavedAthlete) -> bool:
-    """Return whether an injury flag or a coach keeps an athlete from being planned."""
-    placing = placings_of(saved.id).get(athlete.id, Placing())
-    return placing.left_out or bool(open_flags(saved.workout, athlete.athlete, placing.substitutes))
-
-
 def plan_in_force(saved: SavedWorkout, athlete: SavedAthlete) -> Briefing | None:
     """Return the kept plan, else the computed one; None where a flag or a coach holds the athlete back."""
-    if _held(saved, athlete):
+    if is_held(saved, athlete):
         return None
     recommended, plan, _ = _start(saved, athlete)
     return recommended if plan == recommended.plan else brief(recommended.problem, plan)
@@ -216,17 +200,13 @@ def show(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 def _page(workout_id: int, athlete_id: int, form: MultiDict[str, str], status: int = 200) -> ResponseReturnValue:
-    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    saved, athlete = workout_or_404(workout_id), athlete_or_404(athlete_id)
     session["athlete"] = athlete_id
+    if saved.workout.form is Form.LIFT:
+        return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
+    if is_held(saved, athlete):
+        return held_page(saved, athlete, "break"), status
     placing = placings_of(workout_id).get(athlete_id, Placing())
-    flagged = open_flags(saved.workout, athlete.athlete, placing.substitutes)
-    athletes = all_athletes()
-    before, after = _neighbours(athletes, athlete_id)
-    who = {"saved": saved, "athlete": athlete, "groups": _by_tier(athletes), "before": before, "after": after}
-    if flagged or placing.left_out:
-        offers = {name: substitutes_for(saved.workout, name, athlete.athlete) for name in flagged}
-        page = render_template("plans/held.html", **who, offers=offers, left_out=placing.left_out)
-        return page, status
     recommended, plan, stale = _start(saved, athlete)
     problem = recommended.problem
     kept = load_plan(workout_id, athlete_id) is not None and not stale
@@ -234,7 +214,7 @@ def _page(workout_id: int, athlete_id: int, form: MultiDict[str, str], status: i
     texts = [shorthand(phases) for phases in plan.slots]
     page = render_template(
         "plans/show.html",
-        **who,
+        **beside(saved, athlete),
         substitutes=placing.substitutes,
         slots=problem.course.slots,
         counts=[sorted({s.reps for s in problem.course.segments_of(i)}) for i in range(len(texts))],
@@ -281,8 +261,8 @@ def _tried(workout_id: int, athlete_id: int) -> tuple[Briefing, Plan, dict[int, 
 
     Ends the request with 404 for an athlete who is held back: there is no plan to try anything on.
     """
-    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
-    if _held(saved, athlete):
+    saved, athlete = workout_or_404(workout_id), athlete_or_404(athlete_id)
+    if is_held(saved, athlete):
         abort(404)
     recommended = _recommended(saved, athlete)
     return recommended, *_typed(recommended.problem, recommended.plan, request.form)
@@ -364,7 +344,7 @@ def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 @bp.post("/<int:athlete_id>")
 def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Keep the typed plan, or forget it again."""
-    saved, athlete = workout_or_404(workout_id), _athlete_or_404(athlete_id)
+    saved, athlete = workout_or_404(workout_id), athlete_or_404(athlete_id)
     here = url_for("plans.show", workout_id=workout_id, athlete_id=athlete_id)
     if request.form.get("action") == "drop":
         drop_plan(workout_id, athlete_id)

@@ -3,7 +3,7 @@
 import json
 from dataclasses import replace
 
-from flask import Blueprint, Response, abort, current_app, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Response, current_app, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from sorvek.core.athlete import Athlete, Origin, body_figure, capacity
@@ -12,14 +12,15 @@ from sorvek.core.briefing import problem_for
 from sorvek.core.course import unroll
 from sorvek.core.errors import CoreError, RosterError
 from sorvek.core.gaps import SPREAD_FRAC, Gap, missing_numbers
+from sorvek.core.lift import best_style
 from sorvek.core.outlook import plan_of
 from sorvek.core.quick_test import Outcome, with_test
 from sorvek.core.roster_csv import BODY, IGNORE, RosterImport, read_roster, read_text, roster_csv
+from sorvek.core.workout import Form
 from sorvek.store.athletes import (
     SavedAthlete,
     add_athlete,
     all_athletes,
-    load_athlete,
     name_taken,
     remove_athlete,
     save_athlete,
@@ -29,18 +30,12 @@ from sorvek.store.attempts import attempts_of
 from sorvek.store.library import club_library
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.workouts import SavedWorkout, all_workouts
+from sorvek.web.people import athlete_or_404
 from sorvek.web.roster.forms import AthleteForm, TestForm
 
 bp = Blueprint("roster", __name__, url_prefix="/roster")
 
 ASK_FIRST = 3
-
-
-def _athlete_or_404(athlete_id: int) -> SavedAthlete:
-    saved = load_athlete(athlete_id)
-    if saved is None:
-        abort(404)
-    return saved
 
 
 def _current(workouts: list[SavedWorkout]) -> SavedWorkout | None:
@@ -54,7 +49,7 @@ def _current(workouts: list[SavedWorkout]) -> SavedWorkout | None:
 def _gaps(saved: SavedAthlete, workout: SavedWorkout) -> tuple[Gap, ...]:
     """Return the numbers that would narrow an athlete's forecast most; none before there is a plan."""
     kept = outlooks_of(workout.id).get(saved.id)
-    if kept is None:
+    if kept is None or workout.workout.form is Form.LIFT:
         return ()
     problem = problem_for(workout.workout, saved.athlete)
     try:
@@ -71,6 +66,10 @@ def _numbers(athlete: Athlete, workout: SavedWorkout) -> list[tuple[str, str, st
         figure = capacity(athlete, slot, slot.movement.styles[0]).unbroken
         day = athlete.measured_on.get(slot.movement.name, "")
         rows.append((slot.label, f"{figure.value:.0f} in a row", figure.origin, day))
+    if workout.workout.lift:
+        name = workout.workout.lift.movement
+        figure = best_style(athlete, workout.workout.library.movements[name])[1]
+        rows.append((f"1RM {name}", f"{figure.value:.1f} kg", figure.origin, athlete.measured_on.get(name, "")))
     for key, label, unit in (("critical_power_w", "critical power", "W"), ("w_prime_j", "W′", "J")):
         figure = body_figure(athlete, key)
         rows.append((label, f"{figure.value:.0f} {unit}", figure.origin, athlete.measured_on.get(key, "")))
@@ -89,7 +88,8 @@ def index() -> str:
     wanted: list[str] = []
     if workout:
         course = unroll(workout.workout, workout.workout.divisions[0])
-        wanted = list(dict.fromkeys(slot.movement.name for slot in course.slots))
+        lift = [workout.workout.lift.movement] if workout.workout.lift else []
+        wanted = list(dict.fromkeys([*(slot.movement.name for slot in course.slots), *lift]))
     known = {a.id: [_measured(a.athlete, name) for name in wanted] for a in athletes}
     return render_template("roster/index.html", athletes=athletes, workout=workout, wanted=wanted, known=known)
 
@@ -136,7 +136,7 @@ def new() -> ResponseReturnValue:
 @bp.get("/<int:athlete_id>")
 def show(athlete_id: int) -> ResponseReturnValue:
     """Show an athlete."""
-    saved = _athlete_or_404(athlete_id)
+    saved = athlete_or_404(athlete_id)
     a = saved.athlete
     form = AthleteForm(obj=a)
     form.version.data, form.flags.data = saved.version, _flags_text(a)
@@ -186,7 +186,7 @@ def create() -> ResponseReturnValue:
 @bp.post("/<int:athlete_id>")
 def save(athlete_id: int) -> ResponseReturnValue:
     """Save a changed athlete; what is wrong, or was changed by somebody else meanwhile, comes back as typed."""
-    saved, form = _athlete_or_404(athlete_id), AthleteForm()
+    saved, form = athlete_or_404(athlete_id), AthleteForm()
     if request.form.get("action") == "remove":
         remove_athlete(athlete_id)
         flash(f"{saved.athlete.name} was removed with all plans.", "done")
@@ -212,7 +212,7 @@ def save(athlete_id: int) -> ResponseReturnValue:
 @bp.post("/<int:athlete_id>/test")
 def test_result(athlete_id: int) -> ResponseReturnValue:
     """Enter one test result."""
-    saved, test = _athlete_or_404(athlete_id), TestForm()
+    saved, test = athlete_or_404(athlete_id), TestForm()
     form = AthleteForm(formdata=None, obj=saved.athlete)
     form.version.data, form.flags.data = saved.version, _flags_text(saved.athlete)
     if not test.validate():
@@ -233,7 +233,7 @@ def test_result(athlete_id: int) -> ResponseReturnValue:
 @bp.get("/<int:athlete_id>.json")
 def as_json(athlete_id: int) -> Response:
     """Return the athlete file."""
-    return _download(json.dumps(athlete_data(_athlete_or_404(athlete_id).athlete), indent=2), "athlete.json")
+    return _download(json.dumps(athlete_data(athlete_or_404(athlete_id).athlete), indent=2), "athlete.json")
 
 
 @bp.get("/roster.csv")

@@ -1,0 +1,115 @@
+"""Two scores in one session, and bars that get heavier inside the work."""
+
+from dataclasses import replace
+
+import pytest
+
+from examples import problem
+from sorvek.core.attempts import plan_attempts
+from sorvek.core.lift import LiftTask, best_style
+from sorvek.core.movements import shipped_library
+from sorvek.core.plan import Phase
+from sorvek.core.planner import plan_workout
+from sorvek.core.plates import USUAL_GYM, parse_gym
+from sorvek.core.ramps import expected_last_rung, find_ramps, has_ramp
+from sorvek.core.timeline import run_plan
+from sorvek.core.two_scores import Profile, eased, task_after, trade_off
+
+GYM = parse_gym(USUAL_GYM)
+CLEAN_AND_JERK = shipped_library().movements["clean-and-jerk"]
+RAMP = "for time, cap 12:00\n5 cleans @ 60/40\n5 cleans @ 80/55\n5 cleans @ 95/65\n5 cleans @ 105/72\n"
+
+
+@pytest.fixture(scope="module")
+def mast():
+    found = problem("Signal Mast")
+    return found, plan_workout(found).plan
+
+
+@pytest.fixture(scope="module")
+def task(mast):
+    return LiftTask(best_style(mast[0].athlete, CLEAN_AND_JERK)[1].value, 300.0, GYM, GYM.bar("20"))
+
+
+def test_the_first_part_costs_the_lift_and_most_at_the_start_of_the_window(mast, task):
+    after = task_after(task, run_plan(*mast), CLEAN_AND_JERK.styles[0])
+    assert after.ready[0] < after.ready[12] < after.ready[-1] < 1
+    assert plan_attempts(after).expected_kg < plan_attempts(task).expected_kg
+
+
+def test_easier_keeps_the_sets_and_lengthens_pace_and_rest(mast):
+    plan = mast[1]
+    softer = eased(plan, 1.3)
+    for slot, phases in enumerate(plan.slots):
+        for old, new in zip(phases, softer.slots[slot], strict=True):
+            assert new.scheme.rule == old.scheme.rule
+            assert new.scheme.pace == pytest.approx(1.3 * old.scheme.pace, abs=0.01)
+            assert new.scheme.rest_s >= old.scheme.rest_s
+    assert eased(plan, 1.0) == plan
+
+
+def test_no_point_of_the_curve_is_beaten_and_its_ends_are_the_profiles(mast, task):
+    points = trade_off(*mast, task, CLEAN_AND_JERK.styles[0])
+    assert len(points) >= 3
+    scores = [p.score.value for p in points]
+    lifts = [p.lift.expected_kg for p in points]
+    assert scores == sorted(scores, reverse=True)
+    assert lifts == sorted(lifts)
+    assert Profile.ALL_OUT in points[0].profiles
+    assert Profile.SAVE in points[-1].profiles
+    assert sum(Profile.MEASURED in p.profiles for p in points) == 1
+
+
+def test_with_a_field_the_measured_point_has_the_fewest_places(mast, task):
+    fielded = replace(task, field_kg=tuple(float(kg) for kg in range(60, 180)))
+    points = trade_off(*mast, fielded, CLEAN_AND_JERK.styles[0], lambda score: 200 - score.value)
+    measured = next(p for p in points if Profile.MEASURED in p.profiles)
+    assert measured.places == min(p.places for p in points)
+    # A strong lifter's field: where the first score is worth nothing the lift decides.
+    lifters = trade_off(*mast, fielded, CLEAN_AND_JERK.styles[0], lambda _score: 1.0)
+    assert Profile.SAVE in next(p for p in lifters if Profile.MEASURED in p.profiles).profiles
+
+
+def test_heavier_bars_are_never_likelier_and_later_reps_never_likelier_than_earlier():
+    found = problem(RAMP, one_rep_max_kg={"squat clean": 115.0, "power clean": 105.0})
+    (ramp,) = find_ramps(found, plan_workout(found).plan)
+    chances = [chance for rung in ramp.rungs for chance in rung.rep_chances]
+    assert chances == sorted(chances, reverse=True)
+    assert len(chances) == 20
+    assert [rung.load_kg for rung in ramp.rungs] == [60, 80, 95, 105]
+
+
+def test_power_cleans_turn_into_squat_cleans_before_the_power_clean_ends():
+    # common practice, no source: near the limit of the power clean, full depth goes up where power does not
+    found = problem(RAMP, one_rep_max_kg={"squat clean": 125.0, "power clean": 100.0})
+    (ramp,) = find_ramps(found, plan_workout(found).plan)
+    assert ramp.switch_at is not None
+    assert ramp.switch_at <= 3
+    assert ramp.rungs[3].style == "squat"
+    assert 0 < ramp.primer_s < 3 or ramp.switch_at == 0
+    assert expected_last_rung(ramp) == 3
+
+
+def test_a_bar_above_the_1rm_ends_the_ramp():
+    found = problem(RAMP, one_rep_max_kg={"squat clean": 90.0, "power clean": 85.0})
+    (ramp,) = find_ramps(found, plan_workout(found).plan)
+    assert ramp.rungs[3].rep_chances[0] < 0.02
+    assert expected_last_rung(ramp) <= 2
+
+
+def test_a_rest_before_a_heavy_bar_is_only_advised_where_it_pays():
+    found = problem(RAMP, one_rep_max_kg={"squat clean": 112.0, "power clean": 102.0})
+    plan = plan_workout(found).plan
+    # Rushed singles into the heavy bar: there a rest must not lose, and is named with what it wins.
+    for slot in range(4):
+        scheme = replace(plan.slots[slot][0].scheme, rest_s=0.0, wait_s=0.0)
+        plan = plan.with_slot(slot, (Phase(None, scheme),))
+    (ramp,) = find_ramps(found, plan)
+    assert all((rung.wait_s == 0) == (rung.wait_gain == 0) for rung in ramp.rungs)
+    assert all(rung.wait_gain >= 0.5 for rung in ramp.rungs if rung.wait_s)
+
+
+def test_ramps_need_rising_bars_of_one_kind():
+    assert has_ramp(problem("Harbour Steps").course.workout)
+    assert not has_ramp(problem("Breakwater").course.workout)
+    assert find_ramps(problem("Breakwater"), plan_workout(problem("Breakwater")).plan) == ()

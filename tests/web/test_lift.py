@@ -1,0 +1,152 @@
+"""Lift pages: what is typed holds, what cannot be is named and kept, cards carry the attempts."""
+
+import re
+
+import pytest
+
+HERE = "/workouts/4/lift/2"
+ASK = {"crew": "one loader", "bar": "15", "unit": "kg"}
+ALONE = "Plumb Line\nmax snatch in 6:00\n"
+
+
+def new_workout(post, text):
+    made = post("/workouts/new", {"text": text, "opens_on": "2026-03-12", "due_on": "2026-03-16"})
+    assert made.status_code == 302, made.text
+    return made.headers["Location"].removesuffix("/read")
+
+
+def test_the_page_shows_attempts_schools_build_up_and_cautions(client):
+    page = client.get(HERE).text
+    for words in ("Expected best", "by the goal", "safe number first", "few and heavy", "before the first part"):
+        assert words in page
+    assert "Pain, dizziness or chest symptoms" in page
+    assert "Place with it" in page  # the demo's field has lifts
+    assert client.get("/workouts/4/lift/").headers["Location"].endswith(HERE)
+
+
+def test_typed_loads_starts_and_results_hold_and_the_rest_follows(post):
+    html = post(f"{HERE}/preview", {**ASK, "load-1": "60", "result-1": "made", "start-2": "1:30"}).json["html"]
+    loads = re.findall(r'name="load-(\d)" value="([^"]*)" placeholder="([^"]*)"', html)
+    assert loads[0] == ("1", "60", "60")
+    starts = re.findall(r'name="start-(\d)" value="([^"]*)" placeholder="([^"]*)"', html)
+    assert starts[1] == ("2", "1:30", "1:30")
+    assert float(loads[1][2]) > 60
+
+
+def test_pounds_are_shown_and_typed_as_whole_numbers(post):
+    html = post(f"{HERE}/preview", {**ASK, "unit": "lb", "load-1": "143"}).json["html"]
+    assert 'placeholder="143"' in html  # 65 kg on these plates
+    assert re.search(r'data-testid="expected">\d{3} lb<', html)
+    post(f"{HERE}/preview", ASK)
+
+
+@pytest.mark.parametrize(
+    ("typed", "field", "words"),
+    [
+        ({"one_rm": "heavy"}, "one_rm", "is no load; write 102.5, or 225 lb"),
+        ({"one_rm": "-5"}, "one_rm", "give a number above 0"),
+        ({"one_rm": "5000"}, "", "from 10 to 500"),
+        ({"one_rm": "176"}, "one_rm", "Were pounds meant?"),
+        ({"goal": "10"}, "", "below the empty bar"),
+        ({"load-1": "61"}, "", "61 kg cannot be loaded"),
+        ({"start-1": "soon"}, "start-1", "write it as 1:40"),
+        ({"load-1": "60", "load-2": "70", "start-2": "0:12"}, "", "attempt 2 at 0:10: the bar is ready at"),
+        ({"load-1": "60", "start-1": "5:30"}, "", "ends after the window"),
+        ({"aim": "best chance of the goal"}, "", "needs a goal"),
+    ],
+)
+def test_what_cannot_be_is_named_at_its_place_and_loses_nothing(client, post, typed, field, words):
+    answer = post(f"{HERE}/preview", {**ASK, **typed})
+    assert answer.status_code == 422
+    assert words in answer.json["errors"][field]
+    kept = post(HERE, {**ASK, **typed, "action": "keep"})
+    assert kept.status_code == 422
+    for name, text in typed.items():
+        if name != "aim":
+            assert f'value="{text}"' in kept.text or name.startswith(("load", "start"))
+    assert "your attempts" not in client.get(HERE).text
+
+
+def test_a_surprising_1rm_counts_once_it_is_confirmed(post):
+    assert post(f"{HERE}/preview", {**ASK, "one_rm": "176", "sure": "yes"}).status_code == 200
+    assert post(f"{HERE}/preview", {**ASK, "one_rm": "176 lb"}).status_code == 200
+
+
+def test_attempts_are_kept_stand_on_the_card_and_are_forgotten(client, post):
+    here = "/workouts/4/lift/5"
+    usual = {**ASK, "bar": "20"}
+    assert post(here, {**usual, "load-1": "80", "action": "keep"}, follow_redirects=True).status_code == 200
+    assert "your attempts" in client.get(here).text
+    text = client.get("/workouts/4/break/5/plan.txt").text
+    assert "Then max clean-and-jerk in 5:00:" in text
+    assert "- 80 kg at 0:" in text
+    post("/workouts/4/break/5/card", {})
+    address = re.search(r'value="http://localhost(/c/[\w-]{20,})"', client.get("/workouts/4/break/5/card").text)[1]
+    assert "<strong>80 kg</strong>" in client.get(address).text
+    assert client.get("/workouts/4/cards.pdf?athlete=5").data.startswith(b"%PDF")
+    post(here, {**usual, "action": "drop"})
+    assert "computed attempts" in client.get(here).text
+
+
+def test_the_halls_plates_are_stored_and_a_wrong_line_comes_back_with_its_place(client, post):
+    bad = post(HERE, {"gym": "bar 15 kg\nplates 20", "action": "gym"})
+    assert bad.status_code == 422
+    assert "line 2, column 1" in bad.text
+    assert "plates 20</textarea>" in bad.text.replace("\n</textarea>", "</textarea>")
+    usual = re.search(r"<textarea[^>]*>([^<]*)</textarea>", client.get(HERE).text)[1]
+    post(HERE, {"gym": "bar 15 kg\npairs 2x10 2x5 1x2 kg", "action": "gym"})
+    assert "cannot be loaded" in post(f"{HERE}/preview", {**ASK, "load-1": "57.5"}).json["errors"][""]
+    post(HERE, {"gym": usual, "action": "gym"})
+
+
+def test_an_effort_chosen_on_the_curve_becomes_the_plan_of_the_first_part(client, post):
+    html = post("/workouts/4/lift/3/two-scores", {**ASK, "bar": "20"}).json["html"]
+    assert "Places summed" in html
+    assert {"all out first", "measured", "save for the lift"} <= set(re.findall(r"[a-z ]{8,20}", html))
+    eases = re.findall(r'name="point" value="([\d.]+)"', html)
+    chosen = post("/workouts/4/lift/3/two-scores", {"point": eases[-1], **ASK}, follow_redirects=True)
+    assert "kept at this effort" in chosen.text
+    assert f"pace {float(eases[-1]):g}"[:8] in client.get("/workouts/4/break/3").text
+
+
+def test_rising_bars_are_shown_where_there_is_no_max_lift(client):
+    page = client.get("/workouts/3/lift/7").text
+    assert "Bars that get heavier" in page
+    assert "Expected best" not in page
+    assert "Lift</span>" not in client.get("/workouts/1/read").text
+    assert client.get("/workouts/9/lift/2").status_code == 404
+
+
+def test_a_max_lift_alone_goes_all_the_way_to_the_card(client, post):
+    base = new_workout(post, ALONE)
+    read = client.get(f"{base}/read").text
+    assert "max snatch in 6:00" in read
+    assert "The attempts are planned on Lift" in read
+    for stage in ("place", "break"):
+        assert "/lift/" in client.get(f"{base}/{stage}/").headers["Location"]
+    assert "before the window" in client.get(f"{base}/lift/6").text
+    assert "max snatch in 6:00:" in client.get(f"{base}/break/6/plan.txt").text
+    assert client.get(f"{base}/break/6/card").status_code == 200
+    for path in ("/", "/roster/", "/roster/6", f"{base}/cards", f"{base}/sheet", f"{base}/tiers"):
+        assert client.get(path).status_code == 200, path
+    number = base.split("/")[-1]
+    assert post(f"/field/{number}", {"text": "name,division,score\nA,men,100\nB,men,225 lb\n"}).status_code == 302
+    assert "102" in client.get(f"/field/{number}?score=101").text
+    post(f"/field/{number}", {"action": "simulate"})
+    assert "Place with it" in client.get(f"{base}/lift/6").text
+
+
+def test_nobody_lifts_through_an_injury_flag(client, post):
+    base = new_workout(post, "Sore\nmax bar muscle-up in 4:00\n".replace("bar muscle-up", "power snatch"))
+    athlete = client.get("/roster/8").text
+    version = re.search(r'name="version"[^>]*value="(\d+)"', athlete)[1]
+    fields = {"name": "Hilke Sund", "tier": "building", "sex": "f", "division": "women", "version": version}
+    saved = post("/roster/8", {**fields, "flags": "power snatch: wrist"})
+    assert saved.status_code == 302, saved.text
+    page = client.get(f"{base}/lift/8").text
+    assert "An injury flag stands on" in page
+    assert post(f"{base}/lift/8/preview", ASK).status_code == 404
+    assert client.get(f"{base}/break/8/card").status_code == 404
+    offered = re.findall(r'<option value="([^"]+)">', page)
+    assert offered
+    assert "burpee" not in offered
