@@ -1,4 +1,4 @@
-"""Measure an edit in the browser: from the request to the redrawn tape, on every demo workout."""
+"""Measure an edit in the browser: from the request to the redrawn picture, on every demo workout and the lift."""
 
 import statistics
 
@@ -10,6 +10,7 @@ EDITS = {
     3: ("unbroken", "15/15 r5", "3x10 r4", "20/10 r3", "sets of 9 r3"),
     4: ("unbroken", "unbroken pace 1.1", "unbroken pace 1.2", "unbroken pace 1.05", "unbroken pace 1.3"),
 }
+LOADS = ("110", "112.5", "115", "117.5", "120")
 TIMES = 4
 
 
@@ -26,6 +27,14 @@ def main() -> None:
                 page.wait_for_selector(".break[data-redraw-ms]")
                 redraws.append(float(page.locator(".break").get_attribute("data-redraw-ms") or "nan"))
             print(f"workout {workout}: median {statistics.median(redraws):.0f} ms, worst {max(redraws):.0f} ms")
+        page.goto(f"{address}/workouts/4/lift/3")
+        redraws = []
+        for load in LOADS * TIMES:
+            page.evaluate("delete document.querySelector('.break').dataset.redrawMs")
+            page.locator("[name=load-2]").fill(load)
+            page.wait_for_selector(".break[data-redraw-ms]")
+            redraws.append(float(page.locator(".break").get_attribute("data-redraw-ms") or "nan"))
+        print(f"lift: median {statistics.median(redraws):.0f} ms, worst {max(redraws):.0f} ms")
 
 
 if __name__ == "__main__":

@@ -27,6 +27,8 @@ VIEWS = (
     ("field", "/field/2?score=92&other=1", "light"),
     ("break", "/workouts/1/break/2", "light"),
     ("schools", "/workouts/1/break/2", "light"),
+    ("lift", "/workouts/4/lift/3?goal=135", "light"),
+    ("two-scores", "/workouts/4/lift/2", "light"),
     ("break-dark", "/workouts/2/break/7", "dark"),
 )
 FLAGS = [
@@ -82,6 +84,9 @@ def main() -> None:
             if name == "schools":
                 page.get_by_role("button", name="Compare schools").click()
                 page.get_by_role("cell", name="quick singles").scroll_into_view_if_needed()
+            if name == "two-scores":
+                page.get_by_role("button", name="What does the first part").click()
+                page.locator(".trade").scroll_into_view_if_needed()
             page.screenshot(path=OUT / f"{name}.png", full_page=False)
             page.close()
 

@@ -17,6 +17,7 @@ from sorvek.core.plates import (
     gym_text,
     handled,
     loads,
+    moved,
     nearest,
     parse_gym,
     stacks_for,
@@ -76,7 +77,7 @@ def test_outer_plates_come_off_before_inner_ones():
     p25, p10, p5, p2 = Piece(25), Piece(10), Piece(5), Piece(2.5)
     assert change((p25, p10), (p25, p5, p2)) == Change((p10,), (p5, p2))
     assert change((p25, p5), (p10,)).off == (p5, p25)
-    assert change((p25,), (p25,)).handled == 0
+    assert (moved((p25,), (p25,)), moved((p25, p10), (p25, p5, p2)), moved((), (p25,))) == (0, 3, 1)
 
 
 def test_staged_plates_stand_in_the_order_in_which_they_go_on():

@@ -14,11 +14,16 @@ import numpy as np
 
 from sorvek.bench.twin import build_twin, run_twin
 from sorvek.core.athlete import Athlete
+from sorvek.core.attempt_schools import compare_attempts
+from sorvek.core.attempts import plan_attempts
 from sorvek.core.briefing import brief, problem_for
 from sorvek.core.forecast import draw_samples, forecast, run_samples
+from sorvek.core.lift import LiftTask
+from sorvek.core.lift_terms import Crew
 from sorvek.core.movements import TIERS
 from sorvek.core.notation import parse_workout
 from sorvek.core.planner import plan_workout
+from sorvek.core.plates import USUAL_GYM, parse_gym
 from sorvek.core.problem import Problem, choices
 from sorvek.core.timeline import run_plan
 from sorvek.core.warm import warm_up
@@ -65,6 +70,24 @@ def _speed(problems: list[Problem], repeats: int) -> list[Figure]:
         _figure("timeline of a given plan", simulating, ""),
         _figure("80 % band from 400 samples", bands, "< 30"),
         _figure("edit recomputed (timeline, band, warnings)", edits, ""),
+    ]
+
+
+def _lifts(repeats: int) -> list[Figure]:
+    """Time full attempt plans, schools and build-up included, over loads, windows and loading crews."""
+    gym = parse_gym(USUAL_GYM)
+    tasks = [
+        LiftTask(one_rm, window_s, gym, gym.bar(""), crew)
+        for one_rm in (60.0, 100.0, 140.0)
+        for window_s in (180.0, 300.0, 420.0)
+        for crew in Crew
+    ]
+    compare_attempts(tasks[0])
+    planning = [_ms(lambda t=task: plan_attempts(t)) for task in tasks for _ in range(repeats)]
+    beside = [_ms(lambda t=task: compare_attempts(t)) for task in tasks for _ in range(repeats)]
+    return [
+        _figure("attempts for one lift", planning, "< 50"),
+        _figure("attempts with the three schools beside them", beside, ""),
     ]
 
 
@@ -117,7 +140,7 @@ def run(quick: bool, out: Path) -> str:
     """Measure everything, save it as JSON, and return the table."""
     warm_up()
     problems, repeats = demo_problems(), 1 if quick else 3
-    figures = [*_speed(problems, repeats), *_against_c(problems, repeats)]
+    figures = [*_speed(problems, repeats), *_lifts(repeats), *_against_c(problems, repeats)]
     figures += [] if quick else _quality(problems)
     machine = {"python": platform.python_version(), "processor": platform.machine()}
     out.write_text(

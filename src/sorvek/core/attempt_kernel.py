@@ -16,7 +16,7 @@ from sorvek.core.compiled import compiled, inlined
 
 STEP_S = 5.0
 # Rests that are considered between two attempts, in steps: every 5 s at first, then wider.
-RESTS = np.array([2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 22, 24, 28, 32, 36, 42, 48], dtype=np.int64)
+RESTS = np.array([2, 3, 4, 5, 6, 7, 8, 10, 12, 14, 16, 18, 21, 24, 28, 36, 48], dtype=np.int64)
 ATTEMPT_STEPS = math.ceil(c.ATTEMPT_S / STEP_S)
 FIRST = -1
 NO_MOVE = -1
@@ -55,12 +55,11 @@ def chance_of(share, ready, learnt, slope, last, missed, load, rest_s, loading_s
 
 
 @compiled
-def solve(share, utility, ready, learnt, slope, loading_s, alone, values, moves, waits):
-    """Fill `values`, `moves` and `waits` (steps + 1, L, L + 1) with the best that can still be had and how.
+def solve(share, utility, ready, learnt, slope, loading_s, alone, values):
+    """Fill `values` (steps + 1, L, L + 1) with the best that can still be had from every state.
 
     `utility` (L + 1,) is what ending with each best is worth, `ready` (steps + 1,) day's best / 1RM, `loading_s`
-    (L, L), `alone` 1 if the athlete loads. A move is the index of the next load, NO_MOVE if none is better than
-    stopping; its wait is counted in steps from the end of the last attempt.
+    (L, L), `alone` 1 if the athlete loads. The moves behind the values are found again by `best_move`.
     """
     last_step, n, n_rests = values.shape[0] - 1, share.shape[0], RESTS.shape[0]
     odds = np.empty((last_step + 1, n))
@@ -81,30 +80,46 @@ def solve(share, utility, ready, learnt, slope, loading_s, alone, values, moves,
                     worse[i, j, g, m] = math.exp(min(300.0, slope * loss))
     for t in range(last_step, -1, -1):
         for i in range(n):
-            for b in range(i + 2):
-                values[t, i, b] = utility[b]
-                moves[t, i, b] = NO_MOVE
+            here = values[t, i]
+            here[:] = utility
             for j in range(n):
                 for g in range(first_rest[i, j], n_rests):
-                    rest = RESTS[g]
-                    end = t + rest + ATTEMPT_STEPS
+                    start = t + RESTS[g]
+                    end = start + ATTEMPT_STEPS
                     if end > last_step:
                         break
-                    made = values[end, j, j + 1]
-                    p = 1.0 / (1.0 + odds[t + rest, j] * worse[i, j, g, MISSED])
+                    then = values[end, j]
+                    p = 1.0 / (1.0 + odds[start, j] * worse[i, j, g, MISSED])
+                    won, left = p * then[j + 1], 1.0 - p
                     for b in range(min(i, j) + 1):
-                        value = p * made + (1.0 - p) * values[end, j, b]
-                        if value > values[t, i, b] + 1e-12:
-                            values[t, i, b] = value
-                            moves[t, i, b] = j
-                            waits[t, i, b] = rest
+                        here[b] = max(here[b], won + left * then[b])
                     if j > i:
-                        p = 1.0 / (1.0 + odds[t + rest, j] * worse[i, j, g, MADE])
-                        value = p * made + (1.0 - p) * values[end, j, i + 1]
-                        if value > values[t, i, i + 1] + 1e-12:
-                            values[t, i, i + 1] = value
-                            moves[t, i, i + 1] = j
-                            waits[t, i, i + 1] = rest
+                        p = 1.0 / (1.0 + odds[start, j] * worse[i, j, g, MADE])
+                        here[i + 1] = max(here[i + 1], p * then[j + 1] + (1.0 - p) * then[i + 1])
+
+
+@compiled
+def best_move(share, utility, ready, learnt, slope, loading_s, alone, values, end, last, best):
+    """Return load and start step of the move whose value is highest from a state, NO_MOVE if none beats stopping.
+
+    Shapes as in `solve`; the lightest load and the shortest rest win among equals.
+    """
+    top, load, start = utility[best], NO_MOVE, 0
+    missed = MADE if best == last + 1 else MISSED
+    for j in range(best, share.shape[0]):
+        for g in range(RESTS.shape[0]):
+            at = end + RESTS[g]
+            if at + ATTEMPT_STEPS >= values.shape[0]:
+                break
+            if RESTS[g] * STEP_S < loading_s[last, j] - 1e-9:
+                continue
+            rest_s = RESTS[g] * STEP_S
+            p = chance_of(share, ready[at], learnt, slope, last, missed, j, rest_s, alone * loading_s[last, j])
+            then = values[at + ATTEMPT_STEPS, j]
+            value = p * then[j + 1] + (1.0 - p) * then[best]
+            if value > top + 1e-12:
+                top, load, start = value, j, at
+    return load, start
 
 
 @compiled

@@ -4,6 +4,7 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +14,7 @@ from sorvek.core.constants import ATTEMPT_S
 from sorvek.core.errors import LiftError
 from sorvek.core.lift import LiftTask, check_task, learnt_losses, loading_s
 from sorvek.core.lift_terms import Aim, Crew, Typed
-from sorvek.core.plates import Load, Stack, change, loads, nearest, stacks_for
+from sorvek.core.plates import Load, Stack, loads, moved, nearest, stacks_for
 from sorvek.core.problem import Floats
 from sorvek.core.quantities import clock, plain
 
@@ -72,8 +73,7 @@ class AttemptPlan:
     opening_is_safe: bool
 
 
-@dataclass(frozen=True, slots=True)
-class State:
+class State(NamedTuple):
     """Between attempts: when the last ended, its load (FIRST for none), the best (0 none, b + 1 load b), the line.
 
     `line` counts typed attempts carried out; OFF where something happened that the typed ones do not foresee.
@@ -85,8 +85,7 @@ class State:
     line: int
 
 
-@dataclass(frozen=True, slots=True)
-class Move:
+class Move(NamedTuple):
     """The next attempt: index of its load, step of its start, its result if that is known."""
 
     load: int
@@ -122,7 +121,9 @@ class Window:
         high = HIGHEST_FRAC * task.one_rep_max_kg
         wanted = [kg for kg in (*wanted_kg, task.opening_kg, task.goal_kg) if kg]
         span = min([low, *wanted]) - 5, max([high, *wanted]) + 5
-        everything = loads(task.gym, task.bar, max(0.0, min(span[0], task.gym.most_kg)), span[1])
+        # Whole tens, so that what was worked out for one athlete serves the next.
+        lowest = max(0.0, 10 * (min(span[0], task.gym.most_kg) // 10))
+        everything = loads(task.gym, task.bar, lowest, 10 * (span[1] // 10 + 1))
         inside = [load for load in everything if low <= load.mass_kg <= high or load is everything[-1]]
         must = {nearest(everything, kg).mass_kg for kg in wanted}
         some = _thinned([load for load in everything if load in inside or load.mass_kg in must], high, must)
@@ -130,16 +131,15 @@ class Window:
         self.kg = np.array([load.mass_kg for load in self.loads])
         self.stacks = stacks_for(self.loads)
         n = len(self.loads)
-        handled = np.array([[change(a, b).handled for b in self.stacks] for a in self.stacks])
+        handled = np.array([[moved(a, b) for b in self.stacks] for a in self.stacks])
         self.loading_s = np.array([[loading_s(int(h), task.crew) for h in row] for row in handled])
         self.share = self.kg / task.one_rep_max_kg
         self.ready = task.shares
         self.learnt = learnt_losses(task, self.share)
         self.alone = 1.0 if task.crew is Crew.ALONE else 0.0
         shape = (len(self.ready), n, n + 1)
-        self.values, self.moves = np.zeros(shape), np.zeros(shape, dtype=np.int64)
-        self.waits = np.zeros(shape, dtype=np.int64)
-        ak.solve(
+        self.values = np.zeros(shape)
+        self._table = (
             self.share,
             np.array([0.0, *(self._worth(kg) for kg in self.kg.tolist())]),
             self.ready,
@@ -148,9 +148,8 @@ class Window:
             self.loading_s,
             self.alone,
             self.values,
-            self.moves,
-            self.waits,
         )
+        ak.solve(*self._table)
 
     def _worth(self, load_kg: float) -> float:
         task = self.task
@@ -226,10 +225,8 @@ class Window:
             return self.opening[0]
         # A lift below the best changes nothing; the state next to it in the table is that of the best.
         last = max(state.last, state.best - 1)
-        load = int(self.moves[state.end, last, state.best])
-        if load == ak.NO_MOVE:
-            return None
-        return Move(load, state.end + int(self.waits[state.end, last, state.best]))
+        load, start = ak.best_move(*self._table, state.end, last, state.best)
+        return None if load == ak.NO_MOVE else Move(load, start)
 
     def after(self, state: State, move: Move, made: bool) -> State:
         """Return the state after a move with its result."""
@@ -240,20 +237,20 @@ class Window:
     def outcomes(self, policy: Policy, start: State = START) -> dict[int, float]:
         """Return the chance of every best (0 for none, b + 1 for load b) that a policy ends with."""
         ends: dict[int, float] = {}
-        ahead = {start: 1.0}
-        while ahead:
-            # Earlier states first: all ways into a state are then counted before it is left.
-            state = min(ahead, key=lambda s: s.end)
-            weight = ahead.pop(state)
-            move = policy(state)
-            if move is None:
-                ends[state.best] = ends.get(state.best, 0.0) + weight
-                continue
-            chance = self.chance(state, move) if move.made is None else float(move.made)
-            for made, share in ((True, chance), (False, 1.0 - chance)):
-                if share > 0:
-                    then = self.after(state, move, made)
-                    ahead[then] = ahead.get(then, 0.0) + weight * share
+        # Earlier states first: all ways into a state are then counted before it is left.
+        ahead: dict[int, dict[State, float]] = {start.end: {start: 1.0}}
+        for end in range(start.end, len(self.ready)):
+            for state, weight in ahead.pop(end, {}).items():
+                move = policy(state)
+                if move is None:
+                    ends[state.best] = ends.get(state.best, 0.0) + weight
+                    continue
+                chance = self.chance(state, move) if move.made is None else float(move.made)
+                for made, share in ((True, chance), (False, 1.0 - chance)):
+                    if share > 0:
+                        then = self.after(state, move, made)
+                        states = ahead.setdefault(then.end, {})
+                        states[then] = states.get(then, 0.0) + weight * share
         return ends
 
     def ready_at(self, state: State, load: int) -> int:
@@ -333,7 +330,7 @@ def _stacks(window: Window, line: list[tuple[State, Move]]) -> tuple[Stack, ...]
     """Return the plates for the line: fewest handled over it all, unless a change would then take too long."""
     ladder = stacks_for([window.loads[move.load] for _, move in line])
     for (state, move), before, after in zip(line[1:], ladder, ladder[1:], strict=False):
-        needed = loading_s(change(before, after).handled, window.task.crew)
+        needed = loading_s(moved(before, after), window.task.crew)
         if needed > max((move.start - state.end) * ak.STEP_S, window.loading_s[state.last, move.load]):
             return tuple(window.stacks[move.load] for _, move in line)
     return ladder
@@ -346,7 +343,7 @@ def describe(window: Window, policy: Policy) -> AttemptPlan:
     attempts, reached = [], 1.0
     for i, (state, move) in enumerate(line):
         chance = window.chance(state, move)
-        taken_s = loading_s(change(stacks[i - 1], stacks[i]).handled, task.crew) if i else 0.0
+        taken_s = loading_s(moved(stacks[i - 1], stacks[i]), task.crew) if i else 0.0
         attempts.append(
             Attempt(
                 load_kg=float(window.kg[move.load]),

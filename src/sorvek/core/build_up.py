@@ -6,7 +6,7 @@ from itertools import pairwise
 from sorvek.core.constants import WARM_UP_TOP_FRAC
 from sorvek.core.lift import loading_s
 from sorvek.core.lift_terms import Crew
-from sorvek.core.plates import Gym, Piece, Stack, change, loads, nearest, stacks_for
+from sorvek.core.plates import Gym, Piece, Stack, loads, moved, nearest, stacks_for
 
 # Shares of the 1RM, reps there, and rest after each; common practice (75–80 % at the end), else judgement.
 STEPS = ((0.40, 3, 60.0), (0.55, 2, 75.0), (0.65, 1, 90.0), (0.72, 1, 105.0), (WARM_UP_TOP_FRAC, 1, 0.0))
@@ -32,14 +32,14 @@ def build_up(one_rep_max_kg: float, gym: Gym, bar: Piece, crew: Crew) -> tuple[W
     Two steps that round to the same load count once; a rest is never shorter than changing the plates takes.
     """
     empty_kg = bar.mass_kg + gym.collars_kg
-    found = loads(gym, bar, 0.0, max(empty_kg, one_rep_max_kg))
+    found = loads(gym, bar, 0.0, 10 * (max(empty_kg, one_rep_max_kg) // 10 + 1))
     chosen = [(found[0], BAR_REPS, BAR_REST_S)]
     for share, reps, rest_s in STEPS:
         load = nearest(found, share * one_rep_max_kg)
         if load.mass_kg > chosen[-1][0].mass_kg:
             chosen.append((load, reps, rest_s))
     stacks = stacks_for([load for load, _, _ in chosen])
-    changes_s = [loading_s(change(a, b).handled, crew) for a, b in pairwise(stacks)]
+    changes_s = [loading_s(moved(a, b), crew) for a, b in pairwise(stacks)]
     before_s, sets = CALM_S, []
     for i in range(len(chosen) - 1, -1, -1):
         load, reps, rest_s = chosen[i]

@@ -213,18 +213,21 @@ class Change:
     off: Stack
     on: Stack
 
-    @property
-    def handled(self) -> int:
-        """Return the plates moved on one side."""
-        return len(self.off) + len(self.on)
-
 
 def change(before: Stack, after: Stack) -> Change:
     """Return the least that must be moved: what both have in common from the inside stays."""
-    kept = 0
-    while kept < min(len(before), len(after)) and before[kept] == after[kept]:
-        kept += 1
+    kept = (len(before) + len(after) - moved(before, after)) // 2
     return Change(before[kept:][::-1], after[kept:])
+
+
+def moved(before: Stack, after: Stack) -> int:
+    """Return how many plates a change moves on one side."""
+    kept = 0
+    for a, b in zip(before, after, strict=False):
+        if a is not b and a != b:
+            break
+        kept += 1
+    return len(before) + len(after) - 2 * kept
 
 
 def stacks_for(ladder: Sequence[Load]) -> tuple[Stack, ...]:
@@ -238,7 +241,7 @@ def stacks_for(ladder: Sequence[Load]) -> tuple[Stack, ...]:
     for load in ladder[1:]:
         best = {
             way: min(
-                ((cost + change(before, way).handled, (*path, way)) for before, (cost, path) in best.items()),
+                ((cost + moved(before, way), (*path, way)) for before, (cost, path) in best.items()),
                 key=lambda entry: entry[0],
             )
             for way in load.ways
@@ -248,7 +251,7 @@ def stacks_for(ladder: Sequence[Load]) -> tuple[Stack, ...]:
 
 def handled(stacks: Sequence[Stack]) -> int:
     """Return the plates moved on one side over a whole ladder, the first load included."""
-    return len(stacks[0]) + sum(change(a, b).handled for a, b in pairwise(stacks)) if stacks else 0
+    return len(stacks[0]) + sum(moved(a, b) for a, b in pairwise(stacks)) if stacks else 0
 
 
 def staging(stacks: Sequence[Stack]) -> tuple[Piece, ...]:

@@ -3,12 +3,13 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 
 from flask import Blueprint, abort, flash, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 
 from sorvek.core.attempt_schools import SchoolRun, compare_attempts
-from sorvek.core.attempts import AttemptPlan
+from sorvek.core.attempts import Attempt, AttemptPlan
 from sorvek.core.briefing import Briefing, score_text
 from sorvek.core.build_up import WarmUpSet, build_up
 from sorvek.core.errors import CoreError
@@ -17,7 +18,7 @@ from sorvek.core.field import Result as FieldResult
 from sorvek.core.lift import best_style, pounds_doubt
 from sorvek.core.lift_terms import Aim, Crew
 from sorvek.core.lift_wishes import Setup, Wishes, lift_setup
-from sorvek.core.plates import gym_text, parse_gym, staging
+from sorvek.core.plates import change, gym_text, parse_gym, staging
 from sorvek.core.quantities import lb_from_kg, plain
 from sorvek.core.ramps import Ramp, expected_last_rung, find_ramps, has_ramp
 from sorvek.core.shorthand import shorthand
@@ -140,6 +141,7 @@ def _ladder(bench: Bench, form: Mapping[str, str], unit: str) -> tuple[str, dict
         rows=[*plan.attempts, None][:ROWS],
         results=tuple(Result),
         bars=[bar_drawing(attempt.stack) for attempt in plan.attempts],
+        changes=[""] + [_change_words(a, b) for a, b in pairwise(plan.attempts)],
         warm_bars=[bar_drawing(one.stack).words for one in warm_up],
         staged=", ".join(piece.label for piece in staging([a.stack for a in plan.attempts])),
         tape=lift_tape(setup.task, plan, lambda kg: load_words(kg, unit), bench.before),
@@ -150,6 +152,13 @@ def _ladder(bench: Bench, form: Mapping[str, str], unit: str) -> tuple[str, dict
         of=len(setup.task.field_kg),
     )
     return html, {}
+
+
+def _change_words(before: Attempt, after: Attempt) -> str:
+    """Return what loaders do on either side between two attempts."""
+    moved = change(before.stack, after.stack)
+    off, on = (", ".join(piece.label for piece in pieces) for pieces in (moved.off, moved.on))
+    return " · ".join(filter(None, (f"off {off}" if off else "", f"on {on}" if on else ""))) or "stays"
 
 
 @bp.get("/")
