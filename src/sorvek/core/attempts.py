@@ -1,6 +1,6 @@
 """Choosing attempts: a stochastic dynamic programme over time left, best so far and next load (docs/model.md)."""
 
-from bisect import bisect_left, bisect_right
+from bisect import bisect_right
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -156,7 +156,8 @@ class Window:
         if task.aim is Aim.GOAL and task.goal_kg is not None:
             return float(load_kg >= task.goal_kg - 1e-6) + KILO_WORTH * load_kg / task.one_rep_max_kg
         if task.aim is Aim.PLACES:
-            return bisect_left(task.field_kg, load_kg - 1e-6) + KILO_WORTH * load_kg
+            # Equal lifts share a place: who is at or below it does not stand above.
+            return bisect_right(task.field_kg, load_kg + 1e-6) + KILO_WORTH * load_kg
         return load_kg
 
     def index(self, load_kg: float) -> int:
