@@ -66,13 +66,37 @@ def loss_s(out, course_reps, course_s, open_ended, end_s, short_price_s, fail_pr
 
 
 @compiled
+def _first_change(choice_i, choice_f, known_i, known_f, sizes):
+    """Return the first segment in which two plans differ, the number of segments if they are the same.
+
+    A rest counts only where there is more than one set, a wait only behind the first segment.
+    """
+    n = choice_i.shape[0]
+    for s in range(n):
+        count = choice_i[s, k.N_SIZES]
+        if count != known_i[s, k.N_SIZES] or choice_i[s, k.VARIANT] != known_i[s, k.VARIANT]:
+            return s
+        if choice_f[s, k.PACE] != known_f[s, k.PACE] or (s > 0 and choice_f[s, k.LEAD] != known_f[s, k.LEAD]):
+            return s
+        if count > 1 and choice_f[s, k.REST] != known_f[s, k.REST]:
+            return s
+        here, there = choice_i[s, k.FIRST_SIZE], known_i[s, k.FIRST_SIZE]
+        if here != there:
+            for i in range(count):
+                if sizes[here + i] != sizes[there + i]:
+                    return s
+    return n
+
+
+@compiled
 def evaluate(
     xs, tables, problem, grids, samples, goal, prices, par, scratch, choice_i, choice_f, losses, values, outs
 ):
     """Fill the mean loss, its size and the first sample's result for every candidate of a batch.
 
     `par` (samples,) holds the sums of losses up to each sample that a candidate has to stay below; one that
-    does not is given up and its loss is infinite. Returns the simulations it took.
+    does not is given up and its loss is infinite. A candidate that begins like the one simulated before it on
+    the same sample goes on from where they part. Returns the simulations it took, such shorter ones included.
     """
     sizes = tables[4]
     seg_i, seg_f, variants = problem
@@ -80,38 +104,52 @@ def evaluate(
     course_reps, course_s, open_ended, end_s = goal
     no_marks = np.zeros((0, 2))
     no_log = np.zeros((0, 1))
-    out = np.zeros(k.N_OUT)
+    n, n_seg = us.shape[0], seg_i.shape[0]
+    snaps = np.zeros((n, n_seg, k.N_SNAP + 2 * scratch.shape[1]))
+    known_i = np.zeros((n, n_seg, choice_i.shape[1]), dtype=np.int64)
+    known_f = np.zeros((n, n_seg, choice_f.shape[1]))
+    known_out = np.zeros((n, k.N_OUT))
+    known = np.zeros(n, dtype=np.bool_)
     simulations = 0
     for i in range(xs.shape[0]):
         _expand(xs[i], seg_i, tables, choice_i, choice_f, grids)
         losses[i] = 0.0
         values[i] = 0.0
-        for j in range(us.shape[0]):
-            simulate(
-                seg_i,
-                seg_f,
-                variants,
-                us[j],
-                whos[j],
-                choice_i,
-                choice_f,
-                sizes,
-                scratch,
-                out,
-                no_marks,
-                no_log,
-            )
+        for j in range(n):
+            out = known_out[j]
+            first = _first_change(choice_i, choice_f, known_i[j], known_f[j], sizes) if known[j] else 0
+            if first == 0 or first <= out[k.REACHED]:
+                simulate(
+                    seg_i,
+                    seg_f,
+                    variants,
+                    us[j],
+                    whos[j],
+                    choice_i,
+                    choice_f,
+                    sizes,
+                    scratch,
+                    out,
+                    no_marks,
+                    no_log,
+                    snaps[j],
+                    first,
+                    snaps[j, min(first, n_seg - 1)],
+                )
+                known_i[j] = choice_i
+                known_f[j] = choice_f
+                known[j] = True
             failed_s = prices[2] if j == 0 else prices[1]
             loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], failed_s)
             simulations += 1
             losses[i] += loss
-            values[i] += value / us.shape[0]
+            values[i] += value / n
             if j == 0:
                 outs[i, :] = out
             if losses[i] > par[j]:
                 losses[i] = np.inf
                 break
-        losses[i] /= us.shape[0]
+        losses[i] /= n
     return simulations
 
 
@@ -158,12 +196,16 @@ def anneal(
     """
     seg_i, seg_f, variants = problem
     us, whos = days
-    n = us.shape[0]
+    n, n_seg, sizes = us.shape[0], seg_i.shape[0], tables[4]
     course_reps, course_s, open_ended, end_s = goal
     no_marks = np.zeros((0, 2))
     no_log = np.zeros((0, 1))
-    out = np.zeros(k.N_OUT)
     y = x.copy()
+    # What is known of the plan the walk stands on, and the same of the candidate from where it differs.
+    known_i, known_f = choice_i.copy(), choice_f.copy()
+    known_out, out = np.zeros((n, k.N_OUT)), np.zeros((n, k.N_OUT))
+    known_snaps = np.zeros((n, n_seg, k.N_SNAP + 2 * scratch.shape[1]))
+    snaps = np.zeros_like(known_snaps)
     now = np.full(n, np.inf)
     new = np.zeros(n)
     loss = best = np.inf
@@ -173,28 +215,35 @@ def anneal(
         if step > 0:
             _step(x, y, moves, rng)
         _expand(y, seg_i, tables, choice_i, choice_f, grids)
+        first = _first_change(choice_i, choice_f, known_i, known_f, sizes) if step > 0 else 0
         warmth = heat[0] * (heat[1] / heat[0]) ** (step / steps)
         allowed = np.inf if step == 0 else -warmth * np.log(rng.random() + 1e-12)
         behind = 0.0
         good = True
         for j in range(n):
-            simulate(
-                seg_i,
-                seg_f,
-                variants,
-                us[j],
-                whos[j],
-                choice_i,
-                choice_f,
-                tables[4],
-                scratch,
-                out,
-                no_marks,
-                no_log,
-            )
             simulations += 1
+            if first > 0 and first > known_out[j, k.REACHED]:
+                out[j] = known_out[j]
+            else:
+                simulate(
+                    seg_i,
+                    seg_f,
+                    variants,
+                    us[j],
+                    whos[j],
+                    choice_i,
+                    choice_f,
+                    sizes,
+                    scratch,
+                    out[j],
+                    no_marks,
+                    no_log,
+                    snaps[j],
+                    first,
+                    known_snaps[j, min(first, n_seg - 1)],
+                )
             failed_s = prices[2] if j == 0 else prices[1]
-            new[j], _ = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], failed_s)
+            new[j], _ = loss_s(out[j], course_reps, course_s, open_ended, end_s, prices[0], failed_s)
             if step > 0:
                 behind += new[j] - now[j]
                 good = behind <= n * allowed if j == n - 1 else behind <= (j + 1) * allowed + heat[2]
@@ -203,6 +252,13 @@ def anneal(
         if good:
             x[:] = y
             now[:] = new
+            for j in range(n):
+                if first <= known_out[j, k.REACHED] or first == 0:
+                    last = int(out[j, k.REACHED]) + 1
+                    known_snaps[j, first:last] = snaps[j, first:last]
+            known_out[:] = out
+            known_i[:] = choice_i
+            known_f[:] = choice_f
             loss = new.mean()
             if room > 0:
                 visited[1 + accepted % room] = y

@@ -25,7 +25,7 @@ FIRST_SIZE, N_SIZES, VARIANT = 0, 1, 2
 REST, PACE, LEAD = 0, 1, 2
 # out: the result
 TIME, DONE, PARTIAL, FINISHED, FAILED, FORCED_S = range(6)
-SHORTFALL, TIE_TIME, STUCK, N_TRIPS, WORK_LEFT, N_OUT = range(6, 12)
+SHORTFALL, TIE_TIME, STUCK, N_TRIPS, WORK_LEFT, REACHED, N_OUT = range(6, 13)
 # log: a row a set; reserves at its start from LOG_START on, at its end behind them
 LOG_SEGMENT, LOG_REPS, LOG_BEGIN, LOG_END, LOG_RIR, LOG_FAILED = range(6)
 LOG_FORCED_S, LOG_W_BEGIN, LOG_W_END, LOG_START = range(6, 10)
@@ -37,6 +37,9 @@ RATE = 1.0 / TAU
 # working are refreshed only every so many.
 CEILING_EVERY = 8
 SCRATCH_ROWS = 7
+# snaps: a row a segment, the state at its beginning: reserves, fatigue, and these behind them.
+SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE, SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS = range(10)
+N_SNAP = 10
 # The first two rows of the scratch hold reserves and lasting fatigue, also when the run is over.
 RESERVES, FATIGUE = 0, 1
 STUCK_TRIES = 60
@@ -87,19 +90,37 @@ def _wait_s(target, b, f, k, tau, n_r, slow):
 
 
 @compiled
-def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, scratch, out, marks, log):
-    """Run one plan; fill `out`, `marks` (start, end a segment) and `log` (if it has rows).
+def simulate(
+    seg_i,
+    seg_f,
+    variants,
+    unbroken,
+    who,
+    choice_i,
+    choice_f,
+    sizes,
+    scratch,
+    out,
+    marks,
+    log,
+    snaps,
+    first,
+    begin,
+):
+    """Run one plan; fill `out`, `marks` (start, end a segment), `log` and `snaps` (if they have rows).
+
+    With `first` above 0 it goes on from that segment in the state `begin`, a row of an earlier run's `snaps`.
 
     Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 8 + R), unbroken (v,), who (3,), choice_i (n, 3),
-    choice_f (n, 3), sizes (any,), scratch (7, R), out (11,), marks (n or 0, 2), log (rows, 10 + 2R);
+    choice_f (n, 3), sizes (any,), scratch (7, R), out (12,), marks (n or 0, 2), log (rows, 10 + 2R), snaps (n or 0, 10 + 2R);
     R is 6, or 9 with one-sided work. Times in s, power in W, work in J. Returns the rows logged.
     """
     n_seg, n_r = seg_i.shape[0], scratch.shape[1]
     b, f = scratch[RESERVES], scratch[FATIGUE]
     k, top, per_k, open_, gain = scratch[2], scratch[3], scratch[4], scratch[5], scratch[6]
     for r in range(n_r):
-        b[r] = 1.0
-        f[r] = 0.0
+        b[r] = begin[r] if first > 0 else 1.0
+        f[r] = begin[n_r + r] if first > 0 else 0.0
     tau, rate = TAU, RATE
     w_prime = who[W_PRIME]
     per_w_prime = 1.0 / w_prime
@@ -113,7 +134,25 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
     finished = 1.0
     out[TIE_TIME] = 0.0  # holds the time a rep was found impossible until the end
     stop = False
-    for s in range(n_seg):
+    reached = 0
+    if first > 0:
+        at = 2 * n_r
+        w, cp, wear, t = begin[at + SNAP_W], begin[at + SNAP_CP], begin[at + SNAP_WEAR], begin[at + SNAP_T]
+        done, failed = int(begin[at + SNAP_DONE]), int(begin[at + SNAP_FAILED])
+        forced_s, shortfall = begin[at + SNAP_FORCED], begin[at + SNAP_SHORT]
+        tie, trips = begin[at + SNAP_TIE], begin[at + SNAP_TRIPS]
+    for s in range(first, n_seg):
+        reached = s
+        if snaps.shape[0] > 0:
+            row = snaps[s]
+            for r in range(n_r):
+                row[r] = b[r]
+                row[n_r + r] = f[r]
+            at = 2 * n_r
+            row[at + SNAP_W], row[at + SNAP_CP], row[at + SNAP_WEAR], row[at + SNAP_T] = w, cp, wear, t
+            row[at + SNAP_DONE], row[at + SNAP_FAILED] = done, failed
+            row[at + SNAP_FORCED], row[at + SNAP_SHORT] = forced_s, shortfall
+            row[at + SNAP_TIE], row[at + SNAP_TRIPS] = tie, trips
         deadline = seg_f[s, DEADLINE]
         v = choice_i[s, VARIANT]
         u = unbroken[v]
@@ -320,16 +359,33 @@ def simulate(seg_i, seg_f, variants, unbroken, who, choice_i, choice_f, sizes, s
     out[STUCK] = stuck_s if stuck == 1 else 0.0
     out[N_TRIPS] = trips
     out[WORK_LEFT] = w
+    out[REACHED] = reached
     return rows
 
 
 @compiled
 def simulate_many(seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, scratch, outs, forced, log):
-    """Run one plan for many samples; `outs` (samples, 11), `forced` (samples, sets) above 0 where a set broke."""
+    """Run one plan for many samples; `outs` (samples, 12), `forced` (samples, sets) above 0 where a set broke."""
     no_marks = np.zeros((0, 2))
+    no_snaps = np.zeros((0, N_SNAP + 2 * scratch.shape[1]))
+    nothing = np.zeros(0)
     for j in range(us.shape[0]):
         rows = simulate(
-            seg_i, seg_f, variants, us[j], whos[j], choice_i, choice_f, sizes, scratch, outs[j], no_marks, log
+            seg_i,
+            seg_f,
+            variants,
+            us[j],
+            whos[j],
+            choice_i,
+            choice_f,
+            sizes,
+            scratch,
+            outs[j],
+            no_marks,
+            log,
+            no_snaps,
+            0,
+            nothing,
         )
         for row in range(rows):
             forced[j, row] = log[row, LOG_FORCED_S] + log[row, LOG_FAILED]

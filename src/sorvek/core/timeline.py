@@ -200,6 +200,9 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
         out,
         marks,
         log,
+        np.zeros((0, k.N_SNAP + 2 * n_r)),
+        0,
+        np.zeros(0),
     )
     sets = _sets(log[:rows], n_r)
     return Timeline(
