@@ -2,16 +2,19 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from examples import problem
 from sorvek.core import kernel as k
 from sorvek.core.announcement import DOUBT, read_announcement
+from sorvek.core.athlete import Athlete
 from sorvek.core.batch import CHANGE, N_COLUMNS, RULE
+from sorvek.core.briefing import problem_for
 from sorvek.core.candidates import Bench, build_menu
-from sorvek.core.movements import shipped_library
-from sorvek.core.planner import DAYS, Search, likely_days, search_plan
+from sorvek.core.movements import TIERS, shipped_library
+from sorvek.core.planner import BEGINNINGS, DAYS, Search, likely_days, search_plan
+from strategies import workouts
 
 
 def test_the_first_day_is_the_nominal_one_and_the_others_differ():
@@ -64,7 +67,7 @@ def test_a_failed_rep_on_the_nominal_day_is_avoided_where_it_can_be():
     given_problem = problem("Double Time", "building")
     search = search_plan(Bench(given_problem, build_menu(given_problem)))
     _, x = search.simplest()
-    assert search.clean().any()
+    assert len(search.finalists())
     assert search.bench.evaluate(x[None])[2][0, k.FAILED] == 0
 
 
@@ -94,3 +97,35 @@ def test_no_prose_is_dropped_or_ends_in_an_error(prose):
     for line, words in reading.doubts:
         if "is assumed" not in words:
             assert kept[line - 1].strip() == f"{DOUBT} {words}".strip()
+
+
+@settings(max_examples=25)
+@given(workouts(), st.sampled_from(TIERS), st.integers(0, 2**31))
+def test_going_on_from_where_plans_part_gives_the_same_results_as_starting_over(workout, tier, seed):
+    given_problem = problem_for(workout, Athlete("A", tier))
+    bench = Bench(given_problem, build_menu(given_problem))
+    search = Search(bench)
+    rng = np.random.Generator(np.random.PCG64(seed))
+    xs = search.beginnings()[rng.integers(0, BEGINNINGS, 6)]
+    # Neighbours share long beginnings; mixed with strangers every kind of resumption comes up.
+    for i in (1, 3, 5):
+        xs[i] = xs[i - 1]
+        slot = int(rng.integers(0, xs.shape[1]))
+        for column, values in search.domains[slot].items():
+            if rng.random() < 0.4:
+                xs[i, slot, column] = rng.choice(values)
+    together = bench.evaluate(xs, search.days)
+    apart = [bench.evaluate(x[None], search.days) for x in xs]
+    for whole, single in zip(together, zip(*apart, strict=True), strict=True):
+        assert np.array_equal(whole, np.concatenate(single))
+
+
+@pytest.mark.parametrize("title", ["Breakwater", "Fog Signal", "Harbour Steps", "Left Bank"])
+def test_a_walk_reports_the_losses_its_candidates_have_when_simulated_from_the_start(title):
+    given_problem = problem(title, "building")
+    bench = Bench(given_problem, build_menu(given_problem))
+    search = Search(bench)
+    search.walk(search.beginnings()[7], 150, (0.03, 0.002, 0.0), everyday=True)
+    assert len(search.seen) > 5
+    for loss, x in search.seen.values():
+        assert loss == pytest.approx(bench.evaluate(x[None], search.days)[0][0], abs=1e-9)

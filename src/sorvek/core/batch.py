@@ -90,9 +90,9 @@ def _first_change(choice_i, choice_f, known_i, known_f, sizes):
 
 @compiled
 def evaluate(
-    xs, tables, problem, grids, samples, goal, prices, par, scratch, choice_i, choice_f, losses, values, outs
+    xs, tables, problem, grids, samples, goal, prices, par, scratch, choice_i, choice_f, losses, values, outs, daily
 ):
-    """Fill the mean loss, its size and the first sample's result for every candidate of a batch.
+    """Fill the mean loss, its size, the first sample's result and the loss of each sample for every candidate.
 
     `par` (samples,) holds the sums of losses up to each sample that a candidate has to stay below; one that
     does not is given up and its loss is infinite. A candidate that begins like the one simulated before it on
@@ -143,6 +143,7 @@ def evaluate(
             loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], failed_s)
             simulations += 1
             losses[i] += loss
+            daily[i, j] = loss
             values[i] += value / n
             if j == 0:
                 outs[i, :] = out

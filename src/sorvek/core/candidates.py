@@ -123,8 +123,19 @@ class Bench:
 
         With `par`, a sum of losses (samples,) not to be passed, candidates that pass it get an infinite loss.
         """
+        return self._evaluated(xs, samples, par)[:3]
+
+    def each_sample(self, x: Ints, samples: tuple[Floats, Floats]) -> tuple[Floats, float]:
+        """Return one candidate's loss on every sample (samples,) and the mean size of its score."""
+        _, values, _, daily = self._evaluated(x[None], samples, None)
+        return daily[0], float(values[0])
+
+    def _evaluated(
+        self, xs: Ints, samples: tuple[Floats, Floats] | None, par: Floats | None
+    ) -> tuple[Floats, Floats, Floats, Floats]:
         us, whos = samples or self.nominal
         n = len(xs)
+        daily = np.full((n, len(us)), np.inf)
         losses, values, outs = np.empty(n), np.empty(n), np.empty((n, k.N_OUT))
         self.simulations += evaluate(
             xs,
@@ -141,8 +152,9 @@ class Bench:
             losses,
             values,
             outs,
+            daily,
         )
-        return losses, values, outs
+        return losses, values, outs, daily
 
     def anneal(
         self,

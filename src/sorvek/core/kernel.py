@@ -38,7 +38,8 @@ RATE = 1.0 / TAU
 CEILING_EVERY = 8
 SCRATCH_ROWS = 7
 # snaps: a row a segment, the state at its beginning: reserves, fatigue, and these behind them.
-SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE, SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS = range(10)
+SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE = range(5)
+SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS = range(5, 10)
 N_SNAP = 10
 # The first two rows of the scratch hold reserves and lasting fatigue, also when the run is over.
 RESERVES, FATIGUE = 0, 1
@@ -112,8 +113,9 @@ def simulate(
     With `first` above 0 it goes on from that segment in the state `begin`, a row of an earlier run's `snaps`.
 
     Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 8 + R), unbroken (v,), who (3,), choice_i (n, 3),
-    choice_f (n, 3), sizes (any,), scratch (7, R), out (12,), marks (n or 0, 2), log (rows, 10 + 2R), snaps (n or 0, 10 + 2R);
-    R is 6, or 9 with one-sided work. Times in s, power in W, work in J. Returns the rows logged.
+    choice_f (n, 3), sizes (any,), scratch (7, R), out (12,), marks (n or 0, 2), log (rows, 10 + 2R),
+    snaps (n or 0, 10 + 2R); R is 6, or 9 with one-sided work. Times in s, power in W, work in J.
+    Returns the rows logged.
     """
     n_seg, n_r = seg_i.shape[0], scratch.shape[1]
     b, f = scratch[RESERVES], scratch[FATIGUE]

@@ -9,7 +9,6 @@ the same plan.
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from sorvek.core import candidates as cand
 from sorvek.core import kernel as k
@@ -60,7 +59,6 @@ COARSE_RESTS = np.searchsorted(cand.REST_GRID, [0.0, 2.0, 5.0, 10.0, 15.0, 25.0,
 LATE = {RULE: RULE_LATE, REST: REST_LATE, PACE: PACE_LATE, WAIT: WAIT_LATE}
 
 Columns = list[tuple[int, Ints]]
-Flags = NDArray[np.bool_]
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,15 +132,20 @@ class Search:
         self.days = likely_days(bench.problem)
         self.rule_complexity = _rule_complexity(bench)
         self.seen: dict[bytes, tuple[float, Ints]] = {}
+        self.known_days: dict[bytes, tuple[Floats, float]] = {}
 
-    def complexity(self, x: Ints) -> float:
-        """Return how much there is to remember: sets, odd sizes, changes, paces, waits."""
-        total = 0.0
-        for row, rounds, rules in zip(x.tolist(), self.bench.menu.rounds, self.rule_complexity, strict=True):
-            changed = 0 < row[CHANGE] < rounds and any(row[i] != row[j] for i, j in LATE.items())
-            for late in (0, 1) if changed else (0,):
-                total += rules[row[RULE + late]] + 1.0 * (row[PACE + late] > 0) + 1.0 * (row[WAIT + late] > 0)
-            total += 2.0 * changed
+    def complexity(self, xs: Ints) -> Floats:
+        """Return how much there is to remember in candidates (..., slots, columns): sets, changes, paces, waits."""
+        slots = np.arange(xs.shape[-2])
+        changed = (xs[..., CHANGE] > 0) & (xs[..., CHANGE] < np.array(self.bench.menu.rounds))
+        changed &= np.any([xs[..., early] != xs[..., late] for early, late in LATE.items()], axis=0)
+        early, late = (
+            self.rule_complexity[slots, xs[..., RULE + i]]
+            + 1.0 * (xs[..., PACE + i] > 0)
+            + 1.0 * (xs[..., WAIT + i] > 0)
+            for i in (0, 1)
+        )
+        total: Floats = (early + changed * (late + 2.0)).sum(axis=-1).round(6)
         return total
 
     @property
@@ -204,10 +207,11 @@ class Search:
 
     def beat(self, x: Ints, xs: Ints) -> Ints:
         """Return the best of some neighbours of `x` over all days, or `x` itself."""
-        own = np.array(
-            [self.bench.evaluate(x[None], (us[None], who[None]))[0][0] for us, who in zip(*self.days, strict=True)]
-        )
-        slack_s = BEHIND_FRAC * float(self.bench.evaluate(x[None])[1][0])
+        key = x.tobytes()
+        if key not in self.known_days:
+            own, size = self.bench.each_sample(x, self.days)
+            self.known_days = {key: (own, BEHIND_FRAC * size)}
+        own, slack_s = self.known_days[key]
         if len(xs) > SCREENED:
             xs = xs[np.argsort(self.bench.evaluate(xs)[0], kind="stable")[:SCREENED]]
         losses = self.bench.evaluate(xs, self.days, own.cumsum() + slack_s)[0]
@@ -258,25 +262,34 @@ class Search:
                 break
         return chosen
 
-    def clean(self) -> Flags:
-        """Return which of the candidates seen fail no rep on the nominal day."""
-        flags: Flags = self.bench.evaluate(np.stack([x for _, x in self.seen.values()]))[2][:, k.FAILED] == 0
-        return flags
+    def finalists(self) -> Ints:
+        """Return the best candidates that fail no rep on the nominal day, the best first; none if all fail.
+
+        Many candidates differ only in columns that play no part; equal losses give them away.
+        """
+        xs = [x for _, x in self.seen.values()]
+        _, order = np.unique(np.array([loss for loss, _ in self.seen.values()]).round(6), return_index=True)
+        found: list[Ints] = []
+        for start in range(0, len(order), FINALISTS):
+            some = np.stack([xs[i] for i in order[start : start + FINALISTS]])
+            found.extend(some[self.bench.evaluate(some)[2][:, k.FAILED] == 0])
+            if len(found) >= FINALISTS:
+                break
+        return np.array(found[:FINALISTS])
 
     def simplest(self) -> tuple[float, Ints]:
         """Return the simplest of the candidates that uncertain days leave within the near-equal share.
 
         A plan with a failed rep on the nominal day is no plan: such candidates count only where there is no other.
         """
-        clean = self.clean()
-        xs = np.stack([x for _, x in self.seen.values()])
-        # Many candidates differ only in columns that play no part; equal losses give them away.
-        _, first = np.unique(np.array([loss for loss, _ in self.seen.values()]).round(6), return_index=True)
-        xs = (xs[[i for i in first if clean[i] or not clean.any()]])[:FINALISTS]
+        xs = self.finalists()
+        if not len(xs):
+            xs = np.stack([x for _, x in sorted(self.seen.values(), key=lambda entry: entry[0])[:FINALISTS]])
         losses, values, _ = self.bench.evaluate(xs, self.days)
         best = int(np.argmin(losses))
         limit = losses[best] + max(NEAR_EQUAL_FRAC * values[best], HALF_A_REP * self._rep_s(xs[best]))
-        i = min(np.flatnonzero(losses <= limit).tolist(), key=lambda i: (self.complexity(xs[i]), losses[i]))
+        complexity = self.complexity(xs)
+        i = min(np.flatnonzero(losses <= limit).tolist(), key=lambda i: (complexity[i], losses[i]))
         return self._pruned(float(losses[i]), xs[i], float(limit))
 
     def _rep_s(self, x: Ints) -> float:
@@ -294,48 +307,47 @@ class Search:
             xs = self._simpler(x)
             if not len(xs):
                 return loss, x
-            losses, _, nominal = self.bench.evaluate(xs, self.days)
+            own, size = self.bench.each_sample(x, self.days)
+            spare_s = len(own) * (limit - float(own.mean())) + BEHIND_FRAC * size
+            losses, _, nominal = self.bench.evaluate(xs, self.days, own.cumsum() + spare_s)
             now_failed = self.bench.evaluate(x[None])[2][0, k.FAILED]
             good = np.flatnonzero((losses <= limit) & (nominal[:, k.FAILED] <= now_failed)).tolist()
             if not good:
                 return loss, x
-            i = min(good, key=lambda i: (self.complexity(xs[i]), losses[i]))
+            complexity = self.complexity(xs)
+            i = min(good, key=lambda i: (complexity[i], losses[i]))
             loss, x = float(losses[i]), xs[i]
 
     def _simpler(self, x: Ints) -> Ints:
         """Return the neighbours of `x` with less to remember."""
-        xs: dict[bytes, Ints] = {}
-        now = self.complexity(x) - 1e-9
-
-        def offer(y: Ints) -> None:
-            if self.complexity(y) < now:
-                xs[y.tobytes()] = y
-
+        found = []
         for slot, domain in enumerate(self.domains):
-            offer(_same_late(x[None].copy(), slot)[0])
-            late_only = x.copy()
+            found.append(_same_late(x[None].copy(), slot))
+            late_only = x[None].copy()
             for early, late in LATE.items():
-                late_only[slot, early] = late_only[slot, late]
-            offer(late_only)
+                late_only[:, slot, early] = late_only[:, slot, late]
+            found.append(late_only)
             for column in (PACE, WAIT, PACE_LATE, WAIT_LATE):
-                plain = x.copy()
-                plain[slot, column] = 0
-                offer(plain)
-            for column in (RULE, RULE_LATE):
-                for y in _grid(x, slot, [(column, domain[RULE])]) if RULE in domain else ():
-                    offer(y)
-        return np.stack(list(xs.values())) if xs else np.empty((0, *x.shape), dtype=np.int64)
+                plain = x[None].copy()
+                plain[:, slot, column] = 0
+                found.append(plain)
+            for column in (RULE, RULE_LATE) if RULE in domain else ():
+                found.append(_grid(x, slot, [(column, domain[RULE])]))
+        xs = np.concatenate(found)
+        simpler = xs[self.complexity(xs) < self.complexity(x) - 1e-9]
+        unlike = {y.tobytes(): y for y in simpler}
+        return np.stack(list(unlike.values())) if unlike else simpler
 
 
-def _rule_complexity(bench: Bench) -> list[list[float]]:
+def _rule_complexity(bench: Bench) -> Floats:
     """Return how much there is to remember in every set rule of every slot: sets, and sizes beyond two."""
-    return [
-        [
-            0.3 * (min(int(bench.menu.length[slot, r].max()), 6) - 1) + 0.3 * max(0, len(set(rule.sizes)) - 2)
-            for r, rule in enumerate(rules)
-        ]
-        for slot, rules in enumerate(bench.menu.rules)
-    ]
+    menu = bench.menu
+    table = np.zeros(menu.length.shape[:2])
+    for slot, rules in enumerate(menu.rules):
+        for r, rule in enumerate(rules):
+            sets, sizes = int(menu.length[slot, r].max()), len(set(rule.sizes))
+            table[slot, r] = 0.3 * (min(sets, 6) - 1) + 0.3 * max(0, sizes - 2)
+    return table
 
 
 def search_plan(bench: Bench, effort: float = 1.0) -> Search:
@@ -358,7 +370,7 @@ def search_plan(bench: Bench, effort: float = 1.0) -> Search:
     end = search.walk(search.best[1], int(effort * LAST_STEPS), LAST_HEAT, everyday=True)
     for x in (end, *ends) if few else (end,):
         search.descend(x)
-    if not search.clean().any():
+    if not len(search.finalists()):
         bench.prices_s = cand.STRICT_PRICES_S
         search.weigh(np.stack([search.walk(x, steps, WALK_HEAT, everyday=False) for x in starts]))
         bench.prices_s = cand.PRICES_S
