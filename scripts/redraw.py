@@ -2,6 +2,8 @@
 
 import statistics
 
+from playwright.sync_api import Page
+
 from shots import demo_browser
 
 EDITS = {
@@ -14,27 +16,26 @@ LOADS = ("110", "112.5", "115", "117.5", "120")
 TIMES = 4
 
 
+def _timed(page: Page, field: str, texts: tuple[str, ...], name: str) -> None:
+    """Type every text several times into a field and print how long the redrawing took."""
+    redraws = []
+    for text in texts * TIMES:
+        page.evaluate("delete document.querySelector('.break').dataset.redrawMs")
+        page.locator(field).fill(text)
+        page.wait_for_selector(".break[data-redraw-ms]")
+        redraws.append(float(page.locator(".break").get_attribute("data-redraw-ms") or "nan"))
+    print(f"{name}: median {statistics.median(redraws):.0f} ms, worst {max(redraws):.0f} ms")
+
+
 def main() -> None:
-    """Type every edit several times and print median and worst by workout."""
+    """Type edits on Break and Lift and print median and worst by page."""
     with demo_browser() as (browser, address):
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         for workout, edits in EDITS.items():
             page.goto(f"{address}/workouts/{workout}/break/3")
-            redraws = []
-            for sets in edits * TIMES:
-                page.evaluate("delete document.querySelector('.break').dataset.redrawMs")
-                page.locator("#sets-0").fill(sets)
-                page.wait_for_selector(".break[data-redraw-ms]")
-                redraws.append(float(page.locator(".break").get_attribute("data-redraw-ms") or "nan"))
-            print(f"workout {workout}: median {statistics.median(redraws):.0f} ms, worst {max(redraws):.0f} ms")
+            _timed(page, "#sets-0", edits, f"workout {workout}")
         page.goto(f"{address}/workouts/4/lift/3")
-        redraws = []
-        for load in LOADS * TIMES:
-            page.evaluate("delete document.querySelector('.break').dataset.redrawMs")
-            page.locator("[name=load-2]").fill(load)
-            page.wait_for_selector(".break[data-redraw-ms]")
-            redraws.append(float(page.locator(".break").get_attribute("data-redraw-ms") or "nan"))
-        print(f"lift: median {statistics.median(redraws):.0f} ms, worst {max(redraws):.0f} ms")
+        _timed(page, "[name=load-2]", LOADS, "lift")
 
 
 if __name__ == "__main__":

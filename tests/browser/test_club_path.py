@@ -56,6 +56,7 @@ def test_the_club_is_planned_with_progress_and_a_tier_is_overruled(page, address
     row.focus()
     page.keyboard.press("Alt+ArrowDown")
     expect(page.get_by_role("region", name="will finish").locator("#athlete-1")).to_be_visible()
+    page.wait_for_load_state()  # else the page may still scroll to the row while it is dragged
     row.drag_to(page.get_by_role("region", name="will not reach the second part"))
     expect(page.get_by_role("region", name="will not reach").locator("#athlete-1")).to_be_visible()
     page.get_by_label("Tier of Ansel Brook").select_option("as computed")

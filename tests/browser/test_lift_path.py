@@ -1,5 +1,7 @@
 """The lift in the browser: type a load, mark results by key, undo, choose an effort, print the card."""
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -72,3 +74,9 @@ def test_no_serious_barrier_on_the_lift_pages(browser, address, path, theme):
         expect(page.locator(".trade")).to_be_visible()
     assert serious_violations(page) == []
     page.close()
+
+
+def test_the_lift_prints_on_one_page(page, address):
+    page.goto(f"{address}/workouts/4/lift/2?goal=85&result-1=made&result-2=missed")
+    pdf = page.pdf(prefer_css_page_size=True)
+    assert len(re.findall(rb"/Type\s*/Page[^s]", pdf)) == 1

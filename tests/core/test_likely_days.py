@@ -100,7 +100,7 @@ def test_no_prose_is_dropped_or_ends_in_an_error(prose):
 
 
 @settings(max_examples=25)
-@given(workouts(), st.sampled_from(TIERS), st.integers(0, 2**31))
+@given(workouts, st.sampled_from(TIERS), st.integers(0, 2**31))
 def test_going_on_from_where_plans_part_gives_the_same_results_as_starting_over(workout, tier, seed):
     given_problem = problem_for(workout, Athlete("A", tier))
     bench = Bench(given_problem, build_menu(given_problem))

@@ -40,7 +40,7 @@ class Trade:
 def _spread(values: Sequence[float]) -> tuple[float, float]:
     low, high = min(values), max(values)
     room = 0.08 * (high - low) or 1.0
-    return low - room, high + room
+    return low - 2 * room, high + room
 
 
 def trade_curve(

@@ -52,7 +52,7 @@ def has_lift_stage(workout: Workout) -> bool:
 
 
 @dataclass(frozen=True, slots=True)
-class Bench:
+class Case:
     """One athlete's lift on one workout with everything it needs."""
 
     saved: SavedWorkout
@@ -74,24 +74,24 @@ class Bench:
         return float(self.board.standing(result, result).place)
 
 
-def bench_of(saved: SavedWorkout, athlete: SavedAthlete) -> Bench:
+def case_of(saved: SavedWorkout, athlete: SavedAthlete) -> Case:
     """Return an athlete's lift with the plan in force before it; ends with 404 for who is held back."""
     if is_held(saved, athlete):
         abort(404)
     workout = effective_workout(saved, athlete)
     before = None if workout.form is Form.LIFT else plan_in_force(saved, athlete)
     boards = boards_of(saved.id)
-    return Bench(saved, athlete, workout, before, boards.get(athlete.athlete.division, boards[""]))
+    return Case(saved, athlete, workout, before, boards.get(athlete.athlete.division, boards[""]))
 
 
 def attempt_plan(saved: SavedWorkout, athlete: SavedAthlete) -> AttemptPlan | None:
     """Return the attempts in force for a card: as kept, else as computed; None where they cannot be planned."""
-    bench = bench_of(saved, athlete)
-    if bench.workout.lift is None:
+    case = case_of(saved, athlete)
+    if case.workout.lift is None:
         return None
     wishes = load_wishes(saved.id, athlete.id)
     try:
-        return _computed(bench.setup(wishes), wishes)[0]
+        return _computed(case.setup(wishes), wishes)[0]
     except CoreError:
         return None
 
@@ -109,25 +109,25 @@ def _unit() -> str:
     return str(session["lift_unit"])
 
 
-def _doubt(bench: Bench, wishes: Wishes, form: Mapping[str, str]) -> str:
+def _doubt(case: Case, wishes: Wishes, form: Mapping[str, str]) -> str:
     """Return the question whether pounds were typed as kilograms, unless it was answered."""
-    if bench.workout.lift is None or wishes.one_rep_max_kg is None or form.get("sure"):
+    if case.workout.lift is None or wishes.one_rep_max_kg is None or form.get("sure"):
         return ""
-    movement = bench.workout.library.movements[bench.workout.lift.movement]
-    return pounds_doubt(wishes.one_rep_max_kg, best_style(bench.athlete.athlete, movement)[1].value)
+    movement = case.workout.library.movements[case.workout.lift.movement]
+    return pounds_doubt(wishes.one_rep_max_kg, best_style(case.athlete.athlete, movement)[1].value)
 
 
-def _ladder(bench: Bench, form: Mapping[str, str], unit: str) -> tuple[str, dict[str, str]]:
+def _ladder(case: Case, form: Mapping[str, str], unit: str) -> tuple[str, dict[str, str]]:
     """Return the part of the page that follows the form, and what is wrong in it by field."""
     parsed = parse_wishes(form, unit)
     errors = dict(parsed.errors)
-    doubt = _doubt(bench, parsed.wishes, form)
+    doubt = _doubt(case, parsed.wishes, form)
     if doubt:
         errors["one_rm"] = doubt
     if errors:
         return "", errors
     try:
-        setup = bench.setup(parsed.wishes)
+        setup = case.setup(parsed.wishes)
         plan, schools, warm_up = _computed(setup, parsed.wishes)
     except CoreError as error:
         return "", {"": str(error)}
@@ -144,8 +144,8 @@ def _ladder(bench: Bench, form: Mapping[str, str], unit: str) -> tuple[str, dict
         changes=[""] + [_change_words(a, b) for a, b in pairwise(plan.attempts)],
         warm_bars=[bar_drawing(one.stack).words for one in warm_up],
         staged=", ".join(piece.label for piece in staging([a.stack for a in plan.attempts])),
-        tape=lift_tape(setup.task, plan, lambda kg: load_words(kg, unit), bench.before),
-        before=score_text(bench.before.timeline.score, bench.before.course) if bench.before else "",
+        tape=lift_tape(setup.task, plan, lambda kg: load_words(kg, unit), case.before),
+        before=score_text(case.before.timeline.score, case.before.course) if case.before else "",
         unit=unit,
         words=lambda kg: load_words(kg, unit),
         bare=lambda kg: load_text(kg, unit),
@@ -186,18 +186,18 @@ def _page(
     session["athlete"] = athlete_id
     if is_held(saved, athlete):
         return held_page(saved, athlete, "lift"), status
-    bench, unit = bench_of(saved, athlete), _unit()
+    case, unit = case_of(saved, athlete), _unit()
     kept = load_wishes(workout_id, athlete_id)
     form = {**form_of(kept, unit), **{k: v for k, v in typed.items() if k not in ("csrf_token", "unit", "gym")}}
-    html, errors = _ladder(bench, form, unit) if bench.workout.lift else ("", {})
+    html, errors = _ladder(case, form, unit) if case.workout.lift else ("", {})
     gym, expected = the_gym(), None
-    if bench.workout.lift:
-        movement = bench.workout.library.movements[bench.workout.lift.movement]
+    if case.workout.lift:
+        movement = case.workout.library.movements[case.workout.lift.movement]
         expected = best_style(athlete.athlete, movement)[1]
     page = render_template(
         "lift/show.html",
         **beside(saved, athlete),
-        workout=bench.workout,
+        workout=case.workout,
         form=form,
         ladder=html,
         errors=errors,
@@ -209,27 +209,27 @@ def _page(
         expected=expected,
         words=lambda kg: load_words(kg, unit),
         bare=lambda kg: load_text(kg, unit),
-        aims=[aim for aim in Aim if aim is not Aim.PLACES or lifts_of(bench.board.results)],
+        aims=[aim for aim in Aim if aim is not Aim.PLACES or lifts_of(case.board.results)],
         crews=tuple(Crew),
         bar=gym.bar(form.get("bar", ""), athlete.athlete.sex).label,
-        ramps=_ramps(bench),
+        ramps=_ramps(case),
     )
     return page, status
 
 
-def _ramps(bench: Bench) -> list[tuple[Ramp, int | None]]:
-    if bench.before is None:
+def _ramps(case: Case) -> list[tuple[Ramp, int | None]]:
+    if case.before is None:
         return []
-    return [(ramp, expected_last_rung(ramp)) for ramp in find_ramps(bench.before.problem, bench.before.plan)]
+    return [(ramp, expected_last_rung(ramp)) for ramp in find_ramps(case.before.problem, case.before.plan)]
 
 
 @bp.post("/<int:athlete_id>/preview")
 def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the ladder for what is being typed, or what is wrong with it."""
-    bench = bench_of(workout_or_404(workout_id), athlete_or_404(athlete_id))
-    if bench.workout.lift is None:
+    case = case_of(workout_or_404(workout_id), athlete_or_404(athlete_id))
+    if case.workout.lift is None:
         abort(404)
-    html, errors = _ladder(bench, request.form, _unit())
+    html, errors = _ladder(case, request.form, _unit())
     return (jsonify(errors=errors), 422) if errors else jsonify(html=html)
 
 
@@ -249,8 +249,8 @@ def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
         drop_wishes(workout_id, athlete_id)
         flash("The computed attempts are back.", "done")
         return redirect(here)
-    bench, unit = bench_of(saved, athlete), _unit()
-    _, errors = _ladder(bench, request.form, unit)
+    case, unit = case_of(saved, athlete), _unit()
+    _, errors = _ladder(case, request.form, unit)
     if errors:
         return _page(workout_id, athlete_id, request.form, 422)
     save_wishes(workout_id, athlete_id, parse_wishes(request.form, unit).wishes)
@@ -262,23 +262,23 @@ def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 def two_scores(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the curve of the first score against the lift, or keep the plan of one of its points."""
     saved, athlete = workout_or_404(workout_id), athlete_or_404(athlete_id)
-    bench, unit = bench_of(saved, athlete), _unit()
-    if bench.before is None or bench.workout.lift is None:
+    case, unit = case_of(saved, athlete), _unit()
+    if case.before is None or case.workout.lift is None:
         abort(404)
     parsed = parse_wishes(request.form, unit)
     if parsed.errors:
         return jsonify(errors=parsed.errors), 422
-    setup = bench.setup(parsed.wishes)
-    base = bench.before.plan
+    setup = case.setup(parsed.wishes)
+    base = case.before.plan
     chosen = request.form.get("point", type=float)
     if chosen is not None:
         schemes = [shorthand(phases) for phases in eased(base, chosen).slots]
         save_plan(saved.id, athlete.id, schemes, saved.version, str(session.get("author", "")))
         flash("The plan of the first part is kept at this effort; the attempts below follow from it.", "done")
         return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
-    course = bench.before.course
-    place_of = bench.place_of if setup.task.field_kg else None
-    points = trade_off(bench.before.problem, base, setup.task, setup.style, place_of)
+    course = case.before.course
+    place_of = case.place_of if setup.task.field_kg else None
+    points = trade_off(case.before.problem, base, setup.task, setup.style, place_of)
     current = next((i for i, point in enumerate(points) if point.ease == 1), -1)
     html = render_template(
         "lift/_two_scores.html",

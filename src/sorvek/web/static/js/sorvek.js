@@ -14,6 +14,43 @@ function latest() {
   };
 }
 
+// Undo and redo for a component with state() and show(state): every state the fields have been in can be gone
+// back to, whoever changed them: keys, pointer or typing.
+function undoable() {
+  return {
+    done: [],
+    undone: [],
+    last: null,
+    remember() {
+      const now = this.state();
+      if (now === this.last) return;
+      this.done.push(this.last);
+      this.undone = [];
+      this.last = now;
+      this.buttons();
+    },
+    buttons() {
+      this.$refs.undo.disabled = !this.done.length;
+      this.$refs.redo.disabled = !this.undone.length;
+    },
+    undo() { this.step(this.done, this.undone); },
+    redo() { this.step(this.undone, this.done); },
+    step(from, to) {
+      if (!from.length) return;
+      to.push(this.last);
+      this.show(from.pop());
+      this.buttons();
+    },
+    historyKey(event) {
+      const asked = (event.ctrlKey || event.metaKey) && this.$refs.form && /^[zy]$/i.test(event.key);
+      if (!asked) return false;
+      event.preventDefault();
+      event.key.toLowerCase() === "y" || event.shiftKey ? this.redo() : this.undo();
+      return true;
+    },
+  };
+}
+
 document.addEventListener("alpine:init", () => {
   Alpine.data("shell", () => ({
     toggleTheme() {
@@ -214,9 +251,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("breaker", () => ({
     send: latest(),
     ask: latest(),
-    done: [],
-    undone: [],
-    last: null,
+    ...undoable(),
     chosen: null,
     drag: null,
     init() {
@@ -231,27 +266,6 @@ document.addEventListener("alpine:init", () => {
       JSON.parse(state).forEach((text, i) => { this.inputs()[i].value = text; });
       this.last = state;
       this.refresh();
-    },
-    // Every state the sets have been in can be gone back to, whoever changed them: keys, pointer or typing.
-    remember() {
-      const now = this.state();
-      if (now === this.last) return;
-      this.done.push(this.last);
-      this.undone = [];
-      this.last = now;
-      this.buttons();
-    },
-    buttons() {
-      this.$refs.undo.disabled = !this.done.length;
-      this.$refs.redo.disabled = !this.undone.length;
-    },
-    undo() { this.step(this.done, this.undone); },
-    redo() { this.step(this.undone, this.done); },
-    step(from, to) {
-      if (!from.length) return;
-      to.push(this.last);
-      this.show(from.pop());
-      this.buttons();
     },
     sets() { return Array.from(this.$refs.board.querySelectorAll(".tape-set")); },
     choose(segment, set) {
@@ -356,12 +370,7 @@ document.addEventListener("alpine:init", () => {
       if (bar) this.choose(Number(bar.dataset.segment), Number(bar.dataset.set));
     },
     key(event) {
-      if ((event.ctrlKey || event.metaKey) && this.$refs.form && /^[zy]$/i.test(event.key)) {
-        event.preventDefault();
-        event.key.toLowerCase() === "y" || event.shiftKey ? this.redo() : this.undo();
-        return;
-      }
-      if (!plainKey(event)) return;
+      if (this.historyKey(event) || !plainKey(event)) return;
       const edits = { s: "split", m: "join", ArrowLeft: "less", ArrowRight: "more", "+": "rest more", "-": "rest less", ">": "slower", "<": "faster" };
       if (this.chosen && edits[event.key]) {
         event.preventDefault();
@@ -384,9 +393,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("lifter", () => ({
     send: latest(),
     ask: latest(),
-    done: [],
-    undone: [],
-    last: null,
+    ...undoable(),
     init() {
       if (!this.$refs.form) return;
       this.last = this.state();
@@ -400,26 +407,6 @@ document.addEventListener("alpine:init", () => {
       this.fields().forEach((f) => { if (values.has(f.name)) this.put(f, values.get(f.name)); });
       this.last = state;
       this.refresh();
-    },
-    remember() {
-      const now = this.state();
-      if (now === this.last) return;
-      this.done.push(this.last);
-      this.undone = [];
-      this.last = now;
-      this.buttons();
-    },
-    buttons() {
-      this.$refs.undo.disabled = !this.done.length;
-      this.$refs.redo.disabled = !this.undone.length;
-    },
-    undo() { this.step(this.done, this.undone); },
-    redo() { this.step(this.undone, this.done); },
-    step(from, to) {
-      if (!from.length) return;
-      to.push(this.last);
-      this.show(from.pop());
-      this.buttons();
     },
     async preview() {
       this.remember();
@@ -490,12 +477,7 @@ document.addEventListener("alpine:init", () => {
       this.preview();
     },
     key(event) {
-      if ((event.ctrlKey || event.metaKey) && this.$refs.form && /^[zy]$/i.test(event.key)) {
-        event.preventDefault();
-        event.key.toLowerCase() === "y" || event.shiftKey ? this.redo() : this.undo();
-        return;
-      }
-      if (!plainKey(event)) return;
+      if (this.historyKey(event) || !plainKey(event)) return;
       if (event.key === "j") location.assign(this.$root.dataset.next);
       if (event.key === "k") location.assign(this.$root.dataset.previous);
       if (!this.$refs.form) return;
