@@ -65,3 +65,60 @@ def test_bad_input_ends_with_code_2_and_one_line(tmp_path, workout, athlete, wor
     assert result.stdout == ""
     assert words in result.stderr
     assert result.stderr.count("\n") == 1
+
+
+def test_lift_prints_attempts_schools_and_the_documented_contract(files):
+    text = run("lift", "--1rm", 100, "--goal", 105).stdout
+    assert text.startswith("Expected best 9")
+    assert "goal 105 kg on" in text
+    assert all(f"\n{school} " in text for school in ("by the goal", "safe number first", "few and heavy"))
+    data = json.loads(run("lift", "--1rm", 100, "--attempt", "85@0:00 made", "--attempt", "95", "--json").stdout)
+    assert {"expected_kg", "none_probability", "goal_probability", "attempts", "schools"} == set(data)
+    one = {"load_kg", "start_s", "rest_s", "loading_s", "probability", "made", "one_side", "if_made", "if_missed"}
+    assert one == set(data["attempts"][0])
+    assert (data["attempts"][0]["made"], data["attempts"][0]["one_side"]) == (True, ["25", "5"])
+    assert data["attempts"][1]["load_kg"] == 95
+    assert data["none_probability"] == 0
+    assert [s["school"] for s in data["schools"]] == ["by the goal", "safe number first", "few and heavy"]
+
+
+def test_a_lift_after_work_is_lower_than_the_same_alone(files):
+    (files / "mast.txt").write_text(BY_TITLE["Signal Mast"], encoding="utf-8")
+    (files / "alone.txt").write_text("max clean-and-jerk in 5:00\n", encoding="utf-8")
+    found = [
+        json.loads(run("lift", files / name, "--athlete", files / "a.json", "--json").stdout)["expected_kg"]
+        for name in ("mast.txt", "alone.txt")
+    ]
+    assert found[0] < found[1]
+
+
+def test_a_hall_in_pounds_is_read_from_its_file(files):
+    (files / "hall.txt").write_text("bar 45 lb\npairs 2x45 2x25 2x10 2x5 2x2.5 lb\n", encoding="utf-8")
+    args = ("lift", "--1rm", 100, "--gym", files / "hall.txt", "--json")
+    sides = [a["one_side"] for a in json.loads(run(*args).stdout)["attempts"]]
+    assert all(label.endswith(" lb") for side in sides for label in side)
+
+
+@pytest.mark.parametrize(
+    ("args", "words"),
+    [
+        ((), "give a workout file with --athlete, or --1rm, or --goal"),
+        (("--1rm", "-3"), "from 10 to 500"),
+        (("--1rm", "100", "--window", "5"), "is not a time"),
+        (("--1rm", "100", "--window", "0:05"), "shorter than one attempt"),
+        (("--1rm", "100", "--goal", "12"), "below the empty bar"),
+        (("--1rm", "100", "--attempt", "much"), "write 85, 85@0:40"),
+        (("--1rm", "100", "--attempt", "81"), "nearest are 80 kg and 82.5 kg"),
+        (("--1rm", "100", "--aim", "best chance of the goal"), "needs a goal"),
+    ],
+)
+def test_a_lift_that_cannot_be_is_refused_in_words(args, words):
+    result = run("lift", *args)
+    assert result.exit_code == 2
+    assert words in " ".join(result.stderr.split())
+
+
+def test_a_workout_file_needs_its_athlete(files):
+    assert "belong together" in run("lift", files / "w.txt").stderr
+    refused = run("lift", files / "w.txt", "--athlete", files / "a.json")
+    assert (refused.exit_code, "no max lift" in refused.stderr) == (2, True)

@@ -1,0 +1,54 @@
+"""What is kept of lifts: wishes by athlete and workout, the gym, and older files that know neither."""
+
+from datetime import date
+
+import pytest
+
+from sorvek.core.athlete import Athlete
+from sorvek.core.field import Result
+from sorvek.core.lift_terms import Aim, Crew, Typed
+from sorvek.core.lift_wishes import Wishes
+from sorvek.core.plates import USUAL_GYM, parse_gym
+from sorvek.store import tables
+from sorvek.store.athletes import add_athlete, remove_athlete
+from sorvek.store.database import connect, disconnect, open_database
+from sorvek.store.field import replace_results, results_of
+from sorvek.store.lifts import drop_wishes, load_wishes, save_gym, save_wishes, the_gym
+from sorvek.store.workouts import add_workout
+
+WISHES = Wishes(100.0, 110.0, Aim.GOAL, None, Crew.TWO, "15", (Typed(85.0, 0.0, True), Typed(None, 90.0, None)))
+
+
+@pytest.fixture
+def pair(tmp_path):
+    open_database(tmp_path / "test.db")
+    connect()
+    day = date(2026, 3, 5)
+    yield add_workout("max deadlift in 5:00\n", day, day), add_athlete(Athlete("Ada", "building"))
+    disconnect()
+
+
+def test_wishes_are_kept_replaced_dropped_and_go_with_the_athlete(pair):
+    assert load_wishes(*pair) == Wishes()
+    save_wishes(*pair, WISHES)
+    save_wishes(*pair, Wishes(goal_kg=120.0))
+    assert load_wishes(*pair) == Wishes(goal_kg=120.0)
+    drop_wishes(*pair)
+    assert load_wishes(*pair) == Wishes()
+    save_wishes(*pair, WISHES)
+    assert load_wishes(*pair) == WISHES
+    remove_athlete(pair[1])
+    assert tables.LiftRow.select().count() == 0
+
+
+def test_the_gym_is_a_usual_one_until_the_club_writes_its_own(pair):
+    assert the_gym() == parse_gym(USUAL_GYM)
+    own = parse_gym("bar 45 lb\npairs 4x45 2x25 lb\npairs 1x10 kg")
+    save_gym(own)
+    assert the_gym() == own
+
+
+def test_lifts_stay_with_their_results(pair):
+    results = [Result("A", "men", False, 120.0, None, 120.0), Result("B", "men", False, 100.0)]
+    replace_results(pair[0], results)
+    assert results_of(pair[0]) == results
