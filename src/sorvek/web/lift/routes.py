@@ -8,9 +8,10 @@ from itertools import pairwise
 from flask import Blueprint, abort, flash, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 
+from sorvek.core.athlete_file import read_athlete
 from sorvek.core.attempt_schools import SchoolRun, compare_attempts
 from sorvek.core.attempts import Attempt, AttemptPlan
-from sorvek.core.briefing import Briefing, score_text
+from sorvek.core.briefing import Briefing, problem_for, score_text
 from sorvek.core.build_up import WarmUpSet, build_up
 from sorvek.core.errors import CoreError
 from sorvek.core.field import Leaderboard, lifts_of
@@ -18,6 +19,10 @@ from sorvek.core.field import Result as FieldResult
 from sorvek.core.lift import best_style, pounds_doubt
 from sorvek.core.lift_terms import Aim, Crew
 from sorvek.core.lift_wishes import Setup, Wishes, lift_setup
+from sorvek.core.movements import Library
+from sorvek.core.notation import parse_workout
+from sorvek.core.notation_print import workout_text
+from sorvek.core.outlook import plan_of
 from sorvek.core.plates import change, gym_text, parse_gym, staging
 from sorvek.core.quantities import lb_from_kg, plain
 from sorvek.core.ramps import Ramp, expected_last_rung, find_ramps, has_ramp
@@ -30,6 +35,7 @@ from sorvek.figures.lift_tape import lift_tape
 from sorvek.figures.trade import trade_curve
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.field import boards_of
+from sorvek.store.library import club_library
 from sorvek.store.lifts import drop_wishes, load_wishes, save_gym, save_wishes, the_gym
 from sorvek.store.plans import save_plan
 from sorvek.store.workouts import SavedWorkout
@@ -220,7 +226,15 @@ def _page(
 def _ramps(case: Case) -> list[tuple[Ramp, int | None]]:
     if case.before is None:
         return []
-    return [(ramp, expected_last_rung(ramp)) for ramp in find_ramps(case.before.problem, case.before.plan)]
+    schemes = tuple(shorthand(phases) for phases in case.before.plan.slots)
+    found = _computed_ramps(workout_text(case.workout), case.athlete.data, schemes, club_library())
+    return [(ramp, expected_last_rung(ramp)) for ramp in found]
+
+
+@lru_cache(maxsize=256)
+def _computed_ramps(workout: str, athlete: str, schemes: tuple[str, ...], library: Library) -> tuple[Ramp, ...]:
+    problem = problem_for(parse_workout(workout, library), read_athlete(athlete, library))
+    return find_ramps(problem, plan_of(schemes))
 
 
 @bp.post("/<int:athlete_id>/preview")
