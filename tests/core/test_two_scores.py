@@ -113,3 +113,11 @@ def test_ramps_need_rising_bars_of_one_kind():
     assert has_ramp(problem("Harbour Steps").course.workout)
     assert not has_ramp(problem("Breakwater").course.workout)
     assert find_ramps(problem("Breakwater"), plan_workout(problem("Breakwater")).plan) == ()
+
+
+def test_who_is_stopped_by_a_rep_out_of_reach_is_rested_when_the_window_opens():
+    text = "amrap 8:00\n20 burpees\n5 ring muscle-ups\nthen max clean-and-jerk in 5:00\n"
+    stopped, able = problem(text, "building", unbroken={"ring muscle-up": 0.0}), problem(text, "building")
+    tanks = [run_plan(found, plan_workout(found).plan).tank for found in (stopped, able)]
+    assert min(tanks[0].local) > min(tanks[1].local)
+    assert tanks[0].work_j > max(0.99 * tanks[0].w_prime_j, tanks[1].work_j)

@@ -205,6 +205,11 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
         np.zeros(0),
     )
     sets = _sets(log[:rows], n_r)
+    work_j, who = float(out[k.WORK_LEFT]), problem.who
+    if out[k.STUCK] > 0 and out[k.TIME] > out[k.STUCK]:
+        # Who meets a rep that cannot be done stands still until time is up.
+        idle_s, local, fatigue = out[k.TIME] - out[k.STUCK], scratch[k.RESERVES], scratch[k.FATIGUE]
+        work_j = float(k.recover(idle_s, local, fatigue, k.TAU, n_r, work_j, who[k.W_PRIME], who[k.CP]))
     return Timeline(
         sets=sets,
         splits=_splits(problem, sets) if sets else (),
@@ -217,8 +222,8 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
         tank=Tank(
             local=_merge_sides(scratch[k.RESERVES].tolist()),
             fatigue=_merge_sides(scratch[k.FATIGUE].tolist(), max),
-            work_j=float(out[k.WORK_LEFT]),
-            w_prime_j=float(problem.who[k.W_PRIME]),
-            critical_power_w=float(problem.who[k.CP]),
+            work_j=work_j,
+            w_prime_j=float(who[k.W_PRIME]),
+            critical_power_w=float(who[k.CP]),
         ),
     )

@@ -170,8 +170,9 @@ def _counts(saved: SavedWorkout) -> tuple[int, int, int]:
 
 def _failures(job: Job | None) -> list[str]:
     """Return why some have no plan."""
-    names = {a.id: a.athlete.name for a in all_athletes()}
     problems = job.failed if job else {}
+    # Asked for several times a second while a job runs on all cores: the roster is only read where it is needed.
+    names = {a.id: a.athlete.name for a in all_athletes()} if problems else {}
     return [f"{names[i]}: {problem}" if i in names else problem for i, problem in problems.items()]
 
 

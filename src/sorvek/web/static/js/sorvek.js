@@ -197,6 +197,7 @@ document.addEventListener("alpine:init", () => {
 
   Alpine.data("placer", () => ({
     dragged: null,
+    shown: 0,
     init() {
       const board = this.$refs.board;
       board.addEventListener("dragstart", (e) => { this.dragged = e.target.closest(".lane-row"); });
@@ -226,7 +227,10 @@ document.addEventListener("alpine:init", () => {
       this.$refs.failed.replaceChildren(...state.failed.map((text) => Object.assign(document.createElement("li"), { textContent: text })));
       if (this.$refs.count.textContent !== done || !state.running) {
         this.$refs.count.textContent = done;
-        if (!this.$refs.board.contains(document.activeElement)) {
+        // The lanes are work for the server, whose cores are planning: often enough to see them fill.
+        const now = performance.now();
+        if (now - this.shown > 2000 && !this.$refs.board.contains(document.activeElement)) {
+          this.shown = now;
           this.$refs.board.innerHTML = await (await fetch(this.$root.dataset.lanes)).text();
         }
       }
