@@ -30,7 +30,7 @@ def test_kernel_and_twin_agree_on_every_form(twin, title, rule):
     chosen = choices(given_problem, plan)
     us, whos = draw_samples(given_problem, 40)
     ours, theirs = run_samples(given_problem, chosen, us, whos)[0], run_twin(twin, given_problem, chosen, us, whos)
-    assert np.abs(ours - theirs).max() < ROUNDING
+    np.testing.assert_allclose(ours, theirs, rtol=ROUNDING, atol=ROUNDING)
 
 
 def test_a_quick_bench_measures_and_saves(tmp_path):

@@ -1,6 +1,7 @@
 """The engine and the local reserves against closed forms and a general ODE solver."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -18,7 +19,7 @@ from sorvek.core.timeline import run_plan
 def recovered(reserve: float, engine: float, rest_s: float, fatigue: float = 0.0):
     """Return the local reserves and W after a rest, for one athlete with CP 250 W and W' 20 kJ."""
     b, f = np.full(6, reserve), np.full(6, fatigue)
-    w = k.recover(rest_s, b, f, np.array(RECOVERY_TAU_S), 6, engine, 20_000.0, 250.0)
+    w = k.recover(rest_s, b, f, 1 / np.array(RECOVERY_TAU_S), 6, engine, 20_000.0, 250.0)
     return b, w, f
 
 
@@ -86,3 +87,24 @@ def test_a_machine_calorie_costs_what_its_display_says():
     """Calorie display of rowing machines: kcal/h = 300 + 4*0.8604*W (from memory); 200 W is 988 kcal/h."""
     assert 3600 / cycle_at_power_s("cal", 0.0, 200.0) == pytest.approx(988.3, abs=0.1)
     assert power_w("cal", 0.0, cycle_at_power_s("cal", 0.0, 250.0)) == pytest.approx(250.0)
+
+
+@given(st.floats(0, 60))
+def test_the_fast_exponential_is_one(x):
+    """The kernel's own approximation against the C library's, to the error its docstring states."""
+    assert k.decay(x) == pytest.approx(math.exp(-x), abs=3e-8)
+
+
+@pytest.mark.parametrize("reps", [4, 8, 30, 100])
+@pytest.mark.parametrize("work", ["air squats", "wall-balls @ 3 kg", "double-unders"])
+def test_comfortable_reps_taken_together_are_what_they_are_one_by_one(work, reps):
+    """A skill that costs next to nothing when tired makes the kernel look at every rep."""
+    together = problem(f"for time, cap 30:00\n{reps} {work}", "racing")
+    looked_at = together.variants.copy()
+    looked_at[:, k.SKILL] = 1e-12
+    plan = typed("unbroken")
+    fast, slow = run_plan(together, plan), run_plan(replace(together, variants=looked_at), plan)
+    assert fast.end_s == pytest.approx(slow.end_s, rel=2e-3)
+    assert fast.trips == pytest.approx(slow.trips, rel=0.02)
+    assert fast.tank.local == pytest.approx(slow.tank.local, abs=5e-3)
+    assert fast.tank.work_j == pytest.approx(slow.tank.work_j, rel=2e-3)

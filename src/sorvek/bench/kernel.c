@@ -16,21 +16,39 @@ enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL,
 typedef long long i64;
 static const double LONG_S = 1e8;
 
-static double ceiling(double f) { return 1.0 - CEILING_DROP * (1.0 - exp(-f / CEILING_SCALE)); }
+static inline double larger(double a, double b) { return a > b ? a : b; }
+static inline double smaller(double a, double b) { return a < b ? a : b; }
+
+static inline double decay(double x) {
+    double y = 0.125 * smaller(x, 32.0), even = 120.0 + 12.0 * y * y, odd = y * (60.0 + y * y);
+    double q = (even - odd) / (even + odd);
+    q *= q;
+    q *= q;
+    return q * q;
+}
+
+static inline double ceiling(double f) { return 1.0 - CEILING_DROP * (1.0 - decay(f * (1.0 / CEILING_SCALE))); }
 
 static double recover(double dt, double *b, double *f, int n, double w, double w_prime, double cp) {
-    double slow = 1.0 + TAU_SLOWING * (1.0 - w / w_prime), fade = exp(-dt / FATIGUE_TAU_S);
+    double pace = dt / (1.0 + TAU_SLOWING * (1.0 - w / w_prime)), fade = decay(dt * (1.0 / FATIGUE_TAU_S));
     for (int r = 0; r < n; r++) {
-        double top = ceiling(f[r]);
-        if (b[r] < top) b[r] = top - (top - b[r]) * exp(-dt / (TAU[r] * slow));
+        b[r] += larger(0.0, ceiling(f[r]) - b[r]) * (1.0 - decay(pace * RATE[r]));
         f[r] *= fade;
     }
-    return w_prime - (w_prime - w) * exp(-cp * dt / w_prime);
+    return w_prime - (w_prime - w) * decay(cp * dt / w_prime);
+}
+
+/* q^n and 1 + q + ... + q^(n-1) for n of 4 or 8. */
+static inline void powers(double q, int n, double *power, double *terms) {
+    double squared = q * q;
+    *power = squared * squared;
+    *terms = (1.0 + q) * (1.0 + squared);
+    if (n == 8) { *terms *= 1.0 + *power; *power *= *power; }
 }
 
 static double reserve(const double *b, const double *per_k, int n) {
     double rir = 1e9;
-    for (int r = 0; r < n; r++) rir = fmin(rir, b[r] * per_k[r]);
+    for (int r = 0; r < n; r++) rir = smaller(rir, b[r] * per_k[r]);
     return rir;
 }
 
@@ -43,6 +61,8 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
     double trips = 0, finished = 1, found_stuck = 0, deadline = 0;
     i64 done = 0, failed = 0, reached = 0;
     int stuck = 0, stop = 0;
+    double per_w_prime = 1.0 / w_prime, breath_j = BREATH_FRAC * w_prime, wear_j = WEAR_FRAC * w_prime;
+    double per_breath = 1.0 / breath_j, per_wear = 1.0 / wear_j;
     for (i64 s = 0; s < n_seg; s++) {
         reached = s;
         deadline = seg_f[s * N_SEG_F + DEADLINE];
@@ -64,12 +84,14 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
             if (size > reps - begun) size = reps - begun;
             if (size <= 0) break;
             int is_single = size == 1 && single_s > 0 && reps > 1;
-            double relief = is_single ? SINGLE_RELIEF : 1.0;
-            for (int r = 0; r < n; r++) {
-                double weight = row[WEIGHTS + r];
-                k[r] = weight * relief / fmax(u, 1e-6);
-                per_k[r] = k[r] > 0 ? 1.0 / k[r] : 1e12;
-                open_[r] = 12.0 * (1.0 - weight) * (1.0 - weight);
+            if (j == 0 || is_single != was_single) {
+                double relief = (is_single ? SINGLE_RELIEF : 1.0) / larger(u, 1e-6);
+                for (int r = 0; r < n; r++) {
+                    double weight = row[WEIGHTS + r];
+                    k[r] = weight * relief;
+                    per_k[r] = 1.0 / larger(k[r], 1e-12);
+                    open_[r] = 12.0 * (1.0 - weight) * (1.0 - weight);
+                }
             }
             if (j > 0) {
                 double gap = rest_s > 0 ? rest_s + REST_SLIP_S * who[2] : 0.0;
@@ -84,8 +106,9 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                 }
             }
             was_single = is_single;
-            i64 here = 0;
-            for (i64 i = 0; i < size; i++) {
+            i64 here = 0, refreshed = -8;
+            double per_slow = 1.0;
+            for (i64 i = 0; i < size;) {
                 double dear = 1.0;
                 if (row[SKILL] > 0) { double tired = 1.0 - w / w_prime; dear = 1.0 + row[SKILL] * tired * tired; }
                 double rir = reserve(b, per_k, n) / dear;
@@ -131,26 +154,26 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                     break;
                 }
                 double rep_s = cycle * (deadline - t > LAST_PUSH_S ? pace : 1.0);
-                if (rir < GRIND_REPS) { double near = 1.0 - rir / GRIND_REPS; rep_s *= 1.0 + GRIND_SLOWING * near * near; }
-                if (w < BREATH_FRAC * w_prime) {
-                    double near = 1.0 - w / (BREATH_FRAC * w_prime);
+                if (rir < GRIND_REPS) { double near = 1.0 - rir * (1.0 / GRIND_REPS); rep_s *= 1.0 + GRIND_SLOWING * near * near; }
+                if (w < breath_j) {
+                    double near = 1.0 - w * per_breath;
                     rep_s *= 1.0 + BREATH_SLOWING * near * near;
                 }
-                double power = kind == 0 ? coefficient / rep_s
-                             : kind == 1 ? coefficient / (rep_s * rep_s * rep_s)
-                                         : fmax(0.0, (3600.0 / rep_s - ERG_CAL_BASE_H) / ERG_CAL_W);
-                if ((power - cp) * rep_s > w) {
+                double work_j = kind == 0 ? coefficient
+                              : kind == 1 ? coefficient / (rep_s * rep_s)
+                                          : larger(0.0, (3600.0 - ERG_CAL_BASE_H * rep_s) * (1.0 / ERG_CAL_W));
+                double drain_j = work_j - cp * rep_s;
+                if (drain_j > w) {
                     rep_s = kind == 0 ? coefficient / cp
                           : kind == 1 ? cbrt(coefficient / cp)
                                       : 3600.0 / (ERG_CAL_W * cp + ERG_CAL_BASE_H);
-                    power = cp;
+                    drain_j = 0.0;
                 }
-                double trip_s = 0.0;
+                double trip_s = 0.0, p_trip = 0.0;
                 if (row[TRIPS] > 0) {
                     double tired = 1.0 - w / w_prime;
-                    double p = TRIP_REPS_FRAC / fmax(u, 1.0) * (1.0 + TRIP_BREATH * tired * tired);
-                    trips += p;
-                    trip_s = p * (setup + TRIP_EXTRA_S);
+                    p_trip = TRIP_REPS_FRAC / fmax(u, 1.0) * (1.0 + TRIP_BREATH * tired * tired);
+                    trip_s = p_trip * (setup + TRIP_EXTRA_S);
                 }
                 if (t + rep_s + trip_s > deadline) {
                     partial = (deadline - t) / (rep_s + trip_s);
@@ -159,30 +182,52 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                     stop = 1;
                     break;
                 }
-                double per_tau = rep_s / (1.0 + TAU_SLOWING * (1.0 - w / w_prime)), fade = 1.0 - rep_s / FATIGUE_TAU_S;
-                if (i % 8 == 0) for (int r = 0; r < n; r++) {
-                    double x = per_tau * RATE[r];
-                    top[r] = ceiling(f[r]);
-                    gain[r] = open_[r] * RATE[r] / (12.0 + x * (6.0 + x));
+                double fade = 1.0 - rep_s * (1.0 / FATIGUE_TAU_S);
+                int m = 1;
+                if (row[SKILL] == 0.0 && rir >= GRIND_REPS + 4.0 && size - i >= 4) {
+                    m = rir >= GRIND_REPS + 8.0 && size - i >= 8 ? 8 : 4;
+                    if (deadline - t < LAST_PUSH_S + m * (rep_s + trip_s) || w - m * drain_j < breath_j) m = 1;
                 }
-                for (int r = 0; r < n; r++) {
+                if (i >= refreshed + 8 || m > 1) {
+                    refreshed = i;
+                    per_slow = 1.0 / (1.0 + TAU_SLOWING * (1.0 - w * per_w_prime));
+                    for (int r = 0; r < n; r++) {
+                        double x = rep_s * per_slow * RATE[r];
+                        top[r] = ceiling(f[r]);
+                        gain[r] = open_[r] * RATE[r] / (12.0 + x * (6.0 + x));
+                    }
+                }
+                double per_tau = rep_s * per_slow;
+                if (m == 1) for (int r = 0; r < n; r++) {
                     double cost = dear * k[r], left = b[r] - cost;
-                    left += fmax(0.0, top[r] - left) * gain[r] * per_tau;
-                    b[r] = fmax(0.0, left);
+                    left += larger(0.0, top[r] - left) * gain[r] * per_tau;
+                    b[r] = larger(0.0, left);
                     f[r] = f[r] * fade + cost;
                 }
-                if (power > cp) w = fmax(0.0, w - (power - cp) * rep_s);
                 else {
-                    double x = (cp - power) * rep_s / w_prime;
+                    double power, terms, fade_power, fade_terms;
+                    powers(fade, m, &fade_power, &fade_terms);
+                    for (int r = 0; r < n; r++) {
+                        double back = gain[r] * per_tau, q = 1.0 - back;
+                        powers(q, m, &power, &terms);
+                        b[r] = smaller(1.0, power * b[r] + terms * (back * top[r] - q * k[r]));
+                        f[r] = fade_power * f[r] + fade_terms * k[r];
+                    }
+                }
+                if (drain_j > 0.0) w = larger(0.0, w - m * drain_j);
+                else {
+                    double x = -m * drain_j * per_w_prime;
                     w += (w_prime - w) * 12.0 * x / (12.0 + x * (6.0 + x));
                 }
-                if (w < WEAR_FRAC * w_prime) {
-                    wear += WEAR_PER_MIN * rep_s / 60.0 * (1.0 - w / (WEAR_FRAC * w_prime));
+                if (w < wear_j) {
+                    wear += WEAR_PER_MIN / 60.0 * rep_s * (1.0 - w * per_wear);
                     cp = who[0] * (1.0 - fmin(WEAR_MAX, wear));
                 }
-                t += rep_s + trip_s;
-                done++;
-                here++;
+                t += m * (rep_s + trip_s);
+                trips += m * p_trip;
+                i += m;
+                done += m;
+                here += m;
             }
             begun += here;
             double rir_end = reserve(b, per_k, n);

@@ -10,7 +10,7 @@ from sorvek.core.athlete import Capacity
 from sorvek.core.constants import CP_SPREAD, ONE_RM_SPREAD, SLIP_SPREAD, U_SPREAD, W_PRIME_SPREAD
 from sorvek.core.plan import Plan
 from sorvek.core.problem import Choices, Floats, Problem, choices
-from sorvek.core.repetition import reps_at_load
+from sorvek.core.repetition import reps_at_limits
 from sorvek.core.workout import Form
 
 SAMPLES = 400
@@ -65,8 +65,7 @@ def _fresh_sets(problem: Problem, slot: int, able: Capacity, strength: Floats) -
     if not able.one_rep_max_kg or not load_kg or able.unbroken.value == 0:
         return np.full(len(strength), able.unbroken.value)
     limits = able.one_rep_max_kg * np.exp(ONE_RM_SPREAD * strength)
-    curve = problem.athlete.curve
-    return np.array([min(able.endurance_reps, reps_at_load(load_kg, one_rm, curve)) for one_rm in limits.tolist()])
+    return np.minimum(able.endurance_reps, reps_at_limits(load_kg, limits, problem.athlete.curve))
 
 
 def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> tuple[Floats, Floats]:

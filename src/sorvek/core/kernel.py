@@ -37,6 +37,9 @@ RATE = 1.0 / TAU
 # working are refreshed only every so many.
 CEILING_EVERY = 8
 SCRATCH_ROWS = 7
+# Divisions are dear: what is divided by once a rep stands here the other way up.
+PER_GRIND, PER_CAL_W, PER_FATIGUE_TAU = 1.0 / c.GRIND_REPS, 1.0 / c.ERG_CAL_W, 1.0 / c.FATIGUE_TAU_S
+PER_CEILING_SCALE, WEAR_PER_S = 1.0 / c.CEILING_SCALE, c.WEAR_PER_MIN / 60.0
 # snaps: a row a segment, the state at its beginning: reserves, fatigue, and these behind them.
 SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE = range(5)
 SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS = range(5, 10)
@@ -49,16 +52,37 @@ LONG_S = 1e8
 
 
 @inlined
-def recover(dt, b, f, tau, n_r, w, w_prime, cp):
+def decay(x):
+    """Return exp(−x) for x ≥ 0 with an error below 3e-8: the (3, 3) Padé approximant at x/8, to the eighth power.
+
+    Without branches or calls, so that loops over the resources are vectorised.
+    """
+    y = 0.125 * min(x, 32.0)
+    even, odd = 120.0 + 12.0 * y * y, y * (60.0 + y * y)
+    q = (even - odd) / (even + odd)
+    q *= q
+    q *= q
+    return q * q
+
+
+@inlined
+def recover(dt, b, f, rate, n_r, w, w_prime, cp):
     """Let all reserves, the engine and the lasting fatigue recover for `dt` seconds; return W."""
-    slow = 1.0 + c.TAU_SLOWING * (1.0 - w / w_prime)
-    fade = math.exp(-dt / c.FATIGUE_TAU_S)
+    pace = dt / (1.0 + c.TAU_SLOWING * (1.0 - w / w_prime))
+    fade = decay(dt * PER_FATIGUE_TAU)
     for r in range(n_r):
-        ceiling = 1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))
-        if b[r] < ceiling:
-            b[r] = ceiling - (ceiling - b[r]) * math.exp(-dt / (tau[r] * slow))
+        ceiling = 1.0 - c.CEILING_DROP * (1.0 - decay(f[r] * PER_CEILING_SCALE))
+        b[r] += max(0.0, ceiling - b[r]) * (1.0 - decay(pace * rate[r]))
         f[r] *= fade
-    return w_prime - (w_prime - w) * math.exp(-cp * dt / w_prime)
+    return w_prime - (w_prime - w) * decay(cp * dt / w_prime)
+
+
+@inlined
+def _powers(q, n):
+    """Return qⁿ and 1 + q + … + qⁿ⁻¹ for n of 4 or 8."""
+    squared = q * q
+    power, terms = squared * squared, (1.0 + q) * (1.0 + squared)
+    return (power * power, terms * (1.0 + power)) if n == 8 else (power, terms)
 
 
 @inlined
@@ -126,6 +150,8 @@ def simulate(
     tau, rate = TAU, RATE
     w_prime = who[W_PRIME]
     per_w_prime = 1.0 / w_prime
+    breath_j, wear_j = c.BREATH_FRAC * w_prime, c.WEAR_FRAC * w_prime
+    per_breath, per_wear = 1.0 / breath_j, 1.0 / wear_j
     w = w_prime
     cp = who[CP]
     wear = 0.0
@@ -168,7 +194,7 @@ def simulate(
             pause = seg_f[s, OPENS] - t
         # Rest between parts and windows is free time for setting up; a change of movement is not.
         pause = max(pause, setup) if pause > 0.0 else setup + (choice_f[s, LEAD] if s > 0 else 0.0)
-        w = recover(pause, b, f, tau, n_r, w, w_prime, cp)
+        w = recover(pause, b, f, rate, n_r, w, w_prime, cp)
         t += pause
         if marks.shape[0] > 0:
             marks[s, 0] = min(t, deadline)
@@ -184,19 +210,20 @@ def simulate(
             if size <= 0:
                 break
             is_single = size == 1 and single_s > 0.0 and reps > 1
-            relief = c.SINGLE_RELIEF if is_single else 1.0
-            for r in range(n_r):
-                weight = variants[v, WEIGHTS + r]
-                k[r] = weight * relief / max(u, 1e-6)
-                per_k[r] = 1.0 / k[r] if k[r] > 0.0 else 1e12
-                open_[r] = 12.0 * (1.0 - weight) * (1.0 - weight)
+            if j == 0 or is_single != was_single:
+                relief = (c.SINGLE_RELIEF if is_single else 1.0) / max(u, 1e-6)
+                for r in range(n_r):
+                    weight = variants[v, WEIGHTS + r]
+                    k[r] = weight * relief
+                    per_k[r] = 1.0 / max(k[r], 1e-12)
+                    open_[r] = 12.0 * (1.0 - weight) * (1.0 - weight)
             if j > 0:
                 gap = rest_s + c.REST_SLIP_S * who[SLIP] if rest_s > 0.0 else 0.0
                 gap += single_s - cycle if is_single and was_single else setup
                 # In the last seconds a planned rest is dropped if a rep is there.
                 if deadline - t <= c.LAST_PUSH_S and _reps_in_reserve(b, per_k, n_r) >= 1.0:
                     gap = 0.0 if is_single else setup
-                w = recover(gap, b, f, tau, n_r, w, w_prime, cp)
+                w = recover(gap, b, f, rate, n_r, w, w_prime, cp)
                 t += gap
                 if t >= deadline:
                     t = deadline
@@ -218,7 +245,10 @@ def simulate(
             failed_before, forced_before = failed, forced_s
             done_here = 0
             reserve = _reps_in_reserve(b, per_k, n_r)
-            for i in range(size):
+            i = 0
+            refreshed = -CEILING_EVERY
+            per_slow = 1.0
+            while i < size:
                 dear = 1.0
                 if skill > 0.0:
                     tired = 1.0 - w * per_w_prime
@@ -238,7 +268,7 @@ def simulate(
                     if u < 1.0 or tries > STUCK_TRIES or (room < 1.001 and deadline > LONG_S and tries > 3):
                         stuck = 1
                     elif room < 1.001:
-                        w = recover(STUCK_REST_S, b, f, tau, n_r, w, w_prime, cp)
+                        w = recover(STUCK_REST_S, b, f, rate, n_r, w, w_prime, cp)
                         t += STUCK_REST_S
                         forced_s += STUCK_REST_S
                     else:
@@ -250,7 +280,7 @@ def simulate(
                         wait = _wait_s(target * dear, b, f, k, tau, n_r, slow)
                         if not steady:
                             wait = max(wait, c.FAIL_REST_S)
-                        w = recover(wait, b, f, tau, n_r, w, w_prime, cp)
+                        w = recover(wait, b, f, rate, n_r, w, w_prime, cp)
                         t += wait
                         forced_s += wait
                     if stuck == 1 or t >= deadline:
@@ -266,30 +296,30 @@ def simulate(
                 hurry = pace if deadline - t > c.LAST_PUSH_S else 1.0
                 rep_s = cycle * hurry
                 if rir < c.GRIND_REPS:
-                    near = 1.0 - rir / c.GRIND_REPS
+                    near = 1.0 - rir * PER_GRIND
                     rep_s *= 1.0 + c.GRIND_SLOWING * near * near
-                if w < c.BREATH_FRAC * w_prime:
-                    near = 1.0 - w / (c.BREATH_FRAC * w_prime)
+                if w < breath_j:
+                    near = 1.0 - w * per_breath
                     rep_s *= 1.0 + c.BREATH_SLOWING * near * near
                 if kind == POWER_WORK:
-                    power = coefficient / rep_s
+                    work_j = coefficient
                 elif kind == POWER_METRE:
-                    power = coefficient / (rep_s * rep_s * rep_s)
+                    work_j = coefficient / (rep_s * rep_s)
                 else:
-                    power = max(0.0, (3600.0 / rep_s - c.ERG_CAL_BASE_H) / c.ERG_CAL_W)
-                if (power - cp) * rep_s > w:
+                    work_j = max(0.0, (3600.0 - c.ERG_CAL_BASE_H * rep_s) * PER_CAL_W)
+                drain_j = work_j - cp * rep_s
+                if drain_j > w:
                     if kind == POWER_WORK:
                         rep_s = coefficient / cp
                     elif kind == POWER_METRE:
                         rep_s = (coefficient / cp) ** (1.0 / 3.0)
                     else:
                         rep_s = 3600.0 / (c.ERG_CAL_W * cp + c.ERG_CAL_BASE_H)
-                    power = cp
-                trip_s = 0.0
+                    drain_j = 0.0
+                p_trip, trip_s = 0.0, 0.0
                 if may_trip:
                     tired = 1.0 - w * per_w_prime
                     p_trip = c.TRIP_REPS_FRAC / max(u, 1.0) * (1.0 + c.TRIP_BREATH * tired * tired)
-                    trips += p_trip
                     trip_s = p_trip * (setup + c.TRIP_EXTRA_S)
                 if t + rep_s + trip_s > deadline:
                     partial = (deadline - t) / (rep_s + trip_s)
@@ -298,33 +328,56 @@ def simulate(
                     stop = True
                     break
                 # The rep itself: what it drains, and the share that comes back while working.
-                time_per_tau = rep_s / (1.0 + c.TAU_SLOWING * (1.0 - w * per_w_prime))
-                fade = 1.0 - rep_s / c.FATIGUE_TAU_S
-                if i % CEILING_EVERY == 0:
+                fade = 1.0 - rep_s * PER_FATIGUE_TAU
+                # Comfortable reps are all alike, so that four or eight of them are one step.
+                n = 1
+                if skill == 0.0 and rir >= c.GRIND_REPS + 4.0 and size - i >= 4:
+                    n = 8 if rir >= c.GRIND_REPS + 8.0 and size - i >= 8 else 4
+                    if deadline - t < c.LAST_PUSH_S + n * (rep_s + trip_s) or w - n * drain_j < breath_j:
+                        n = 1
+                if i >= refreshed + CEILING_EVERY or n > 1:
+                    refreshed = i
+                    per_slow = 1.0 / (1.0 + c.TAU_SLOWING * (1.0 - w * per_w_prime))
+                    time_per_tau = rep_s * per_slow
                     # 12x/(12+6x+x²) is 1−exp(−x) to 2e-5 for the short times of one rep; without branches.
                     for r in range(n_r):
-                        top[r] = 1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))
+                        top[r] = 1.0 - c.CEILING_DROP * (1.0 - decay(f[r] * PER_CEILING_SCALE))
                         x = time_per_tau * rate[r]
                         gain[r] = open_[r] * rate[r] / (12.0 + x * (6.0 + x))
+                time_per_tau = rep_s * per_slow
                 reserve = 1e9
-                for r in range(n_r):
-                    cost = dear * k[r]
-                    left = b[r] - cost
-                    left += max(0.0, top[r] - left) * gain[r] * time_per_tau
-                    b[r] = max(0.0, left)
-                    f[r] = f[r] * fade + cost
-                    reserve = min(reserve, b[r] * per_k[r])
-                if power > cp:
-                    w = max(0.0, w - (power - cp) * rep_s)
+                if n == 1:
+                    for r in range(n_r):
+                        cost = dear * k[r]
+                        left = b[r] - cost
+                        left += max(0.0, top[r] - left) * gain[r] * time_per_tau
+                        b[r] = max(0.0, left)
+                        f[r] = f[r] * fade + cost
+                        reserve = min(reserve, b[r] * per_k[r])
                 else:
-                    x = (cp - power) * rep_s * per_w_prime
+                    # b ← q·b + a, done n times, is qⁿ·b + a·(1 + q + … + qⁿ⁻¹).
+                    for r in range(n_r):
+                        back = gain[r] * time_per_tau
+                        q = 1.0 - back
+                        power_q, terms = _powers(q, n)
+                        b[r] = min(1.0, power_q * b[r] + terms * (back * top[r] - q * k[r]))
+                        reserve = min(reserve, b[r] * per_k[r])
+                    power_q, terms = _powers(fade, n)
+                    for r in range(n_r):
+                        f[r] = power_q * f[r] + terms * k[r]
+                if drain_j > 0.0:
+                    w = max(0.0, w - n * drain_j)
+                else:
+                    x = -n * drain_j * per_w_prime
                     w += (w_prime - w) * 12.0 * x / (12.0 + x * (6.0 + x))
-                if w < c.WEAR_FRAC * w_prime:
-                    wear += c.WEAR_PER_MIN * rep_s / 60.0 * (1.0 - w / (c.WEAR_FRAC * w_prime))
+                if w < wear_j:
+                    wear += WEAR_PER_S * rep_s * (1.0 - w * per_wear)
                     cp = who[CP] * (1.0 - min(c.WEAR_MAX, wear))
-                t += rep_s + trip_s
-                done += 1
-                done_here += 1
+                t += n * (rep_s + trip_s)
+                trips += n * p_trip
+                i += n
+                done += n
+                done_here += n
             begun += done_here
             rir_end = _reps_in_reserve(b, per_k, n_r)
             if not steady and done_here > 0 and not stop and deadline - t > c.LAST_PUSH_S:

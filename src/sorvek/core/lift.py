@@ -175,7 +175,7 @@ def ready_shares(tank: Tank, style: Style, window_s: float) -> tuple[float, ...]
     for _ in range(int(window_s / ak.STEP_S) + 1):
         local = float(np.max(weights * (1 - b)))
         shares.append((1 - LIFT_LOCAL_LOSS * local) * (1 - LIFT_ENGINE_LOSS * (1 - w / tank.w_prime_j)))
-        w = k.recover(ak.STEP_S, b, f, k.TAU, len(RESOURCES), w, tank.w_prime_j, tank.critical_power_w)
+        w = k.recover(ak.STEP_S, b, f, k.RATE, len(RESOURCES), w, tank.w_prime_j, tank.critical_power_w)
     return tuple(shares)
 
 

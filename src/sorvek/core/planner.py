@@ -41,7 +41,7 @@ BEGINNINGS = 192
 WALKS, WALK_STEPS, WALK_HEAT = 6, 240, (0.03, 0.002, 0.0)
 LAST_STEPS, LAST_HEAT = 250, (0.006, 0.0003, 0.003)
 # Neighbours of a descent that are tried on all days: the best on the nominal one.
-SCREENED = 16
+SCREENED = 8
 # How far behind a neighbour may fall on the first days before it is given up.
 BEHIND_FRAC = 0.04
 # With so few movements a descent is cheap, so that every walk gets its own.
@@ -308,15 +308,19 @@ class Search:
             if not len(xs):
                 return loss, x
             own, size = self.bench.each_sample(x, self.days)
-            spare_s = len(own) * (limit - float(own.mean())) + BEHIND_FRAC * size
-            losses, _, nominal = self.bench.evaluate(xs, self.days, own.cumsum() + spare_s)
+            par = own.cumsum() + len(own) * (limit - float(own.mean())) + BEHIND_FRAC * size
             now_failed = self.bench.evaluate(x[None])[2][0, k.FAILED]
-            good = np.flatnonzero((losses <= limit) & (nominal[:, k.FAILED] <= now_failed)).tolist()
-            if not good:
-                return loss, x
             complexity = self.complexity(xs)
-            i = min(good, key=lambda i: (complexity[i], losses[i]))
-            loss, x = float(losses[i]), xs[i]
+            for level in np.unique(complexity):
+                level_xs = xs[complexity == level]
+                losses, _, nominal = self.bench.evaluate(level_xs, self.days, par)
+                losses[nominal[:, k.FAILED] > now_failed] = np.inf
+                best = int(np.argmin(losses))
+                if losses[best] <= limit:
+                    loss, x = float(losses[best]), level_xs[best]
+                    break
+            else:
+                return loss, x
 
     def _simpler(self, x: Ints) -> Ints:
         """Return the neighbours of `x` with less to remember."""

@@ -9,6 +9,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
+import numpy as np
+from numpy.typing import NDArray
+
 from sorvek.core.errors import require_range
 
 MOST_REPS = 400.0
@@ -30,18 +33,19 @@ class Curve:
     """One formula both ways: share of the 1RM from reps, reps from share of the 1RM; and its reference."""
 
     fraction: Callable[[float], float]
-    reps: Callable[[float], float]
+    reps: Callable[[NDArray[np.float64]], NDArray[np.float64]]
     cite: str
 
 
-def _log_reps(fraction: float, floor: float, span: float, rate: float) -> float:
-    return math.inf if fraction <= floor else -math.log((fraction - floor) / span) / rate
+def _log_reps(fraction: NDArray[np.float64], floor: float, span: float, rate: float) -> NDArray[np.float64]:
+    above = np.maximum(fraction - floor, 1e-300)
+    return np.where(fraction <= floor, np.inf, -np.log(above / span) / rate)
 
 
 CURVES = {
     CurveName.EPLEY: Curve(lambda r: 1 / (1 + r / 30), lambda f: 30 * (1 / f - 1), "epley-1985"),
     CurveName.BRZYCKI: Curve(lambda r: (37 - r) / 36, lambda f: 37 - 36 * f, "brzycki-1993"),
-    CurveName.LOMBARDI: Curve(lambda r: r**-0.10, lambda f: f**-10, "lombardi-1989"),
+    CurveName.LOMBARDI: Curve(lambda r: r**-0.10, lambda f: f**-10.0, "lombardi-1989"),
     CurveName.OCONNER: Curve(lambda r: 1 / (1 + 0.025 * r), lambda f: 40 * (1 / f - 1), "oconner-1989"),
     CurveName.MAYHEW: Curve(
         lambda r: 0.522 + 0.419 * math.exp(-0.055 * r),
@@ -65,10 +69,14 @@ def reps_at_load(load_kg: float, one_rep_max_kg: float, curve: CurveName = Curve
     """
     require_range("load_kg", load_kg, 0.1, 1000)
     require_range("one_rep_max_kg", one_rep_max_kg, 0.1, 1000)
+    return float(reps_at_limits(load_kg, np.array([one_rep_max_kg]), curve)[0])
+
+
+def reps_at_limits(load_kg: float, one_rep_max_kg: NDArray[np.float64], curve: CurveName) -> NDArray[np.float64]:
+    """Return `reps_at_load` for many 1RMs at once, shape (n,), all of them above 0 kg."""
     fraction = load_kg / one_rep_max_kg
-    if fraction > 1:
-        return 0.0
-    return min(MOST_REPS, max(1.0, CURVES[curve].reps(fraction)))
+    reps = np.clip(CURVES[curve].reps(fraction), 1.0, MOST_REPS)
+    return np.where(fraction > 1, 0.0, reps)
 
 
 def one_rep_max(load_kg: float, reps: float, curve: CurveName = CurveName.EPLEY) -> float:

@@ -209,7 +209,7 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
     if out[k.STUCK] > 0 and out[k.TIME] > out[k.STUCK]:
         # Who meets a rep that cannot be done stands still until time is up.
         idle_s, local, fatigue = out[k.TIME] - out[k.STUCK], scratch[k.RESERVES], scratch[k.FATIGUE]
-        work_j = float(k.recover(idle_s, local, fatigue, k.TAU, n_r, work_j, who[k.W_PRIME], who[k.CP]))
+        work_j = float(k.recover(idle_s, local, fatigue, k.RATE, n_r, work_j, who[k.W_PRIME], who[k.CP]))
     return Timeline(
         sets=sets,
         splits=_splits(problem, sets) if sets else (),
