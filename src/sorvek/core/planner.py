@@ -40,6 +40,8 @@ BEGINNINGS = 192
 # against differential evolution with twenty times the simulations, with three seeds.
 WALKS, WALK_STEPS, WALK_HEAT = 6, 240, (0.03, 0.002, 0.0)
 LAST_STEPS, LAST_HEAT = 250, (0.006, 0.0003, 0.003)
+# Then one movement at a time is planned anew, hot, while all others stay: two things must often change together.
+MORE_FRAC, ROUND_STEPS, ROUND_HEAT = 1.5, 180, (0.05, 0.001, 0.02)
 # Neighbours of a descent that are tried on all days: the best on the nominal one.
 SCREENED = 8
 # How far behind a neighbour may fall on the first days before it is given up.
@@ -59,6 +61,7 @@ COARSE_RESTS = np.searchsorted(cand.REST_GRID, [0.0, 2.0, 5.0, 10.0, 15.0, 25.0,
 LATE = {RULE: RULE_LATE, REST: REST_LATE, PACE: PACE_LATE, WAIT: WAIT_LATE}
 
 Columns = list[tuple[int, Ints]]
+Heat = tuple[float, float, float]
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,12 +190,16 @@ class Search:
             _same_late(xs, slot)
         return xs
 
-    def walk(self, x: Ints, steps: int, heat_frac: tuple[float, float, float], everyday: bool) -> Ints:
-        """Return the best candidate of an annealing from `x`, over all days or on the nominal one alone."""
+    def walk(self, x: Ints, steps: int, heat_frac: Heat, everyday: bool, only: int | None = None) -> Ints:
+        """Return the best candidate of an annealing from `x`, over all days or on the nominal one alone.
+
+        With `only`, nothing but that slot is changed.
+        """
         moves = [
             (slot, column, values.min(), values.max())
             for slot, domain in enumerate(self.domains)
             for column, values in domain.items()
+            if only in (None, slot)
         ]
         size = float(self.bench.evaluate(x[None])[1][0])
         first, last, behind = (size * frac for frac in heat_frac)
@@ -204,6 +211,17 @@ class Search:
             self.remember(xs, losses)
         best: Ints = xs[0]
         return best
+
+    def rework(self, steps: int) -> None:
+        """Plan one movement after the other anew in the best plan, until a whole round wins nothing."""
+        most = MORE_FRAC * self.bench.simulations
+        while self.bench.simulations < most:
+            before, _ = self.best
+            for slot, domain in enumerate(self.domains):
+                if domain:
+                    self.walk(self.best[1], steps, ROUND_HEAT, True, slot)
+            if self.best[0] >= before:
+                break
 
     def beat(self, x: Ints, xs: Ints) -> Ints:
         """Return the best of some neighbours of `x` over all days, or `x` itself."""
@@ -372,8 +390,10 @@ def search_plan(bench: Bench, effort: float = 1.0) -> Search:
     ends = [search.walk(x, steps, WALK_HEAT, everyday=False) for x in starts]
     search.weigh(np.concatenate([np.stack(ends), search.mixed(ends)]))
     end = search.walk(search.best[1], int(effort * LAST_STEPS), LAST_HEAT, everyday=True)
-    for x in (end, *ends) if few else (end,):
-        search.descend(x)
+    if few:
+        for x in (end, *ends):
+            search.descend(x)
+    search.rework(ROUND_STEPS // len(search.domains))
     if not len(search.finalists()):
         bench.prices_s = cand.STRICT_PRICES_S
         search.weigh(np.stack([search.walk(x, steps, WALK_HEAT, everyday=False) for x in starts]))
