@@ -45,6 +45,19 @@ def test_a_roster_with_errors_is_refused_then_taken_in(page, address):
     expect(page.get_by_role("row", name="Tilo Graf")).to_contain_text("14 reps")
 
 
+def test_a_result_in_the_log_teaches_when_the_coach_keeps_it(page, address):
+    page.goto(f"{address}/roster/")
+    page.get_by_role("link", name="Quillan Reeve").click()
+    page.get_by_role("row", name="Mooring").get_by_role("link", name="what it says").click()
+    expect(page.get_by_text("usual days better")).to_be_visible()
+    page.get_by_role("button", name="Keep what is ticked").click()
+    expect(page.get_by_text("Learnt from Mooring")).to_be_visible()
+    page.get_by_role("link", name="learnt 1 number").click()
+    page.get_by_role("button", name="Take it back").click()
+    expect(page.get_by_text("Taken back")).to_be_visible()
+    expect(page.get_by_role("link", name="what it says")).to_have_count(3)
+
+
 def test_the_club_is_planned_with_progress_and_a_tier_is_overruled(page, address):
     page.goto(f"{address}/workouts/2/place/?by=outcome")
     page.get_by_test_id("plan").click()

@@ -3,7 +3,7 @@
 import math
 import tomllib
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cache
 from importlib.resources import files
@@ -28,6 +28,7 @@ class Origin(StrEnum):
     """Where a number comes from."""
 
     MEASURED = "measured"
+    LEARNT = "learnt from a result"
     RELATED = "inferred from related movements"
     TIER = "tier default"
 
@@ -44,7 +45,8 @@ class Figure:
 class Athlete:
     """What a coach entered. Reps by movement are longest fresh sets at the movement's reference load.
 
-    `flags` names movements not to be done and why; `measured_on` the day (ISO) of a number, by its field.
+    `flags` names movements not to be done and why; `measured_on` the day (ISO) of a number, by its movement or
+    field; `learnt` the doubt, as a share, of those that were not measured but learnt from a result.
     """
 
     name: str
@@ -62,6 +64,11 @@ class Athlete:
     notes: str = ""
     flags: Mapping[str, str] = field(default_factory=dict)
     measured_on: Mapping[str, str] = field(default_factory=dict)
+    learnt: Mapping[str, float] = field(default_factory=dict)
+
+    def origin(self, key: str) -> Origin:
+        """Return where an entered number comes from; `key` is a movement or a field."""
+        return Origin.LEARNT if key in self.learnt else Origin.MEASURED
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +87,21 @@ class Capacity:
     coefficient: float
 
 
+def typed_over(before: Athlete, after: Athlete, key: str = "") -> Athlete:
+    """Return `after` with the learnt mark gone from numbers that differ from those `before`, and from `key`."""
+
+    def entered(athlete: Athlete, name: str) -> tuple[float | None, ...]:
+        body = getattr(athlete, name, None) if name.endswith(("_w", "_j")) else None
+        return body, athlete.unbroken.get(name), athlete.one_rep_max_kg.get(name)
+
+    same = {
+        name: doubt
+        for name, doubt in after.learnt.items()
+        if name != key and entered(before, name) == entered(after, name)
+    }
+    return replace(after, learnt=same)
+
+
 @cache
 def tier_table() -> dict[str, Any]:
     """Return the prototypes and the factors for women from `tiers.toml`."""
@@ -94,7 +116,7 @@ def body_figure(athlete: Athlete, what: str) -> Figure:
     """Return `mass_kg`, `stature_cm`, `critical_power_w` or `w_prime_j`, measured or from the tier."""
     measured = getattr(athlete, what)
     if measured is not None:
-        return Figure(float(measured), Origin.MEASURED)
+        return Figure(float(measured), athlete.origin(what))
     factors = {"mass_kg": "mass", "critical_power_w": "critical_power", "w_prime_j": "w_prime"}
     factor = _women(athlete, factors[what]) if what in factors else 0.94 if athlete.sex == "f" else 1.0
     return Figure(tier_table()[athlete.tier][what] * factor, Origin.TIER)
@@ -120,7 +142,7 @@ def _unbroken_at_reference(athlete: Athlete, movement: Movement, style: Style) -
     if movement.name in athlete.unbroken:
         usual = _default_unbroken(athlete, movement, movement.styles[0])
         scale = default / usual if usual else 1.0
-        return Figure(athlete.unbroken[movement.name] * scale, Origin.MEASURED)
+        return Figure(athlete.unbroken[movement.name] * scale, athlete.origin(movement.name))
     library = shipped_library().movements
     family = [
         (athlete.unbroken[m.name], _default_unbroken(athlete, m, m.styles[0]))
@@ -136,21 +158,27 @@ def _unbroken_at_reference(athlete: Athlete, movement: Movement, style: Style) -
 def lift_figure(athlete: Athlete, movement: Movement, style: Style) -> Figure:
     """Return the 1RM in kg of a barbell movement."""
     if movement.name in athlete.one_rep_max_kg:
-        return Figure(athlete.one_rep_max_kg[movement.name], Origin.MEASURED)
+        return Figure(athlete.one_rep_max_kg[movement.name], athlete.origin(movement.name))
     if movement.name in athlete.unbroken:
         load = movement.reference(athlete.sex)
         reps = max(1.0, athlete.unbroken[movement.name])
-        return Figure(one_rep_max(load, min(reps, 36), athlete.curve), Origin.MEASURED)
+        return Figure(one_rep_max(load, min(reps, 36), athlete.curve), athlete.origin(movement.name))
     factor = style.lift_factor * _women(athlete, "one_rep_max")
     if style.lift in athlete.one_rep_max_kg:
         value = athlete.one_rep_max_kg[style.lift] * style.lift_factor
-        return Figure(value, Origin.MEASURED if style.lift_factor == 1 else Origin.RELATED)
+        return Figure(value, athlete.origin(style.lift) if style.lift_factor == 1 else Origin.RELATED)
     defaults = tier_table()[athlete.tier]["one_rep_max_kg"]
     scale = _women(athlete, "one_rep_max")
     ratio = _ratio([(v, defaults[k] * scale) for k, v in athlete.one_rep_max_kg.items() if k in defaults])
     if ratio is None:
         return Figure(defaults[style.lift] * factor, Origin.TIER)
     return Figure(defaults[style.lift] * factor * ratio, Origin.RELATED)
+
+
+def entered_figure(athlete: Athlete, movement: Movement) -> Figure:
+    """Return the number a coach enters for a movement: the 1RM in kg of a barbell lift, else the longest set."""
+    style = movement.styles[0]
+    return lift_figure(athlete, movement, style) if style.lift else _unbroken_at_reference(athlete, movement, style)
 
 
 def _unbroken(athlete: Athlete, slot: Slot, style: Style) -> tuple[Figure, float, float]:

@@ -14,6 +14,7 @@ Reps = Annotated[float, Field(ge=0, le=20_000)]
 Kilograms = Annotated[float, Field(gt=0, le=600)]
 Reason = Annotated[str, Field(max_length=200)]
 Day = Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\d$")]
+Doubt = Annotated[float, Field(gt=0, le=1)]
 Seconds = Annotated[float, Field(gt=0, le=120)]
 
 
@@ -37,6 +38,7 @@ class AthleteFile(BaseModel):
     notes: Annotated[str, Field(max_length=2_000)] = ""
     flags: dict[str, Reason] = {}
     measured_on: dict[str, Day] = {}
+    learnt: dict[str, Doubt] = {}
 
     @field_validator("unbroken", "one_rep_max_kg", "cycle_s", "flags")
     @classmethod
@@ -81,6 +83,6 @@ def read_athlete(text: str, library: Library | None = None) -> Athlete:
 def athlete_data(athlete: Athlete) -> dict[str, object]:
     """Return an athlete as the JSON object that `athlete_from_data` reads."""
     data = {name: getattr(athlete, name) for name in AthleteFile.model_fields}
-    for name in ("unbroken", "one_rep_max_kg", "cycle_s", "flags", "measured_on"):
+    for name in ("unbroken", "one_rep_max_kg", "cycle_s", "flags", "measured_on", "learnt"):
         data[name] = dict(data[name])
     return {name: value for name, value in data.items() if value not in (None, "", {})}

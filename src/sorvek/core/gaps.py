@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from sorvek.core.athlete import Figure, Origin, body_figure
+from sorvek.core.athlete import Athlete, Figure, Origin, body_figure
 from sorvek.core.batch import N_COLUMNS
 from sorvek.core.candidates import Bench, build_menu
 from sorvek.core.plan import Plan
@@ -12,7 +12,16 @@ from sorvek.core.problem import Problem
 from sorvek.core.workout import Form
 
 # How far a number may be off, as a share of it, by where it comes from; judgement.
-SPREAD_FRAC = {Origin.MEASURED: 0.05, Origin.RELATED: 0.15, Origin.TIER: 0.30}
+SPREAD_FRAC = {Origin.MEASURED: 0.05, Origin.LEARNT: 0.15, Origin.RELATED: 0.15, Origin.TIER: 0.30}
+
+
+def doubt_frac(athlete: Athlete, key: str, figure: Figure) -> float:
+    """Return how far a number may be off, as a share of it; a learnt one carries its own doubt.
+
+    `key` is a movement or a field of the athlete.
+    """
+    spread = SPREAD_FRAC[figure.origin]
+    return athlete.learnt.get(key, spread) if figure.origin is Origin.LEARNT else spread
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +54,7 @@ def missing_numbers(problem: Problem, plan: Plan) -> tuple[Gap, ...]:
         return (float(out[0]) if done else float(out[1]), done)
 
     def gap(key: str, ask: str, figure: Figure, index: int, of_who: bool) -> Gap | None:
-        doubt = SPREAD_FRAC[figure.origin]
+        doubt = doubt_frac(problem.athlete, key, figure)
         results = []
         for factor in (1 - doubt, 1 + doubt):
             u, who = problem.unbroken.copy(), problem.who.copy()

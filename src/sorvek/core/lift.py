@@ -160,7 +160,9 @@ def best_style(athlete: Athlete, movement: Movement) -> tuple[Style, Figure]:
 
 def spread_of(origin: Origin) -> float:
     """Return the doubt about a 1RM by where it comes from; the day's own form is in the chance curve."""
-    return {Origin.MEASURED: 0.0, Origin.RELATED: INFERRED_LIFT_SPREAD}.get(origin, DEFAULT_LIFT_SPREAD)
+    if origin is Origin.MEASURED:
+        return 0.0
+    return DEFAULT_LIFT_SPREAD if origin is Origin.TIER else INFERRED_LIFT_SPREAD
 
 
 def ready_shares(tank: Tank, style: Style, window_s: float) -> tuple[float, ...]:

@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass, replace
 
-from sorvek.core.athlete import Athlete
+from sorvek.core.athlete import Athlete, typed_over
 from sorvek.core.constants import ERG_W_S3_M3
 from sorvek.core.errors import RosterError, require_range
-from sorvek.core.movements import Library
+from sorvek.core.movements import Library, Movement
 from sorvek.core.quantities import kg_from_lb, seconds_from_clock
 from sorvek.core.repetition import one_rep_max
 
@@ -65,13 +65,17 @@ def _with_engine(athlete: Athlete, test: Outcome) -> Athlete:
 
 
 def with_test(athlete: Athlete, library: Library, test: Outcome) -> Athlete:
-    """Return the athlete with a test result entered.
+    """Return the athlete with a test result entered; it replaces what was learnt.
 
     Raises: CoreError naming what is missing or out of range; ValueError for a value that is no number.
     """
     if test.kind in ("row", "time"):
-        return _with_engine(athlete, test)
+        return typed_over(athlete, _with_engine(athlete, test), "critical_power_w")
     found = library.find(test.movement)
+    return typed_over(athlete, _with_reps_or_load(athlete, found, test), found.name)
+
+
+def _with_reps_or_load(athlete: Athlete, found: Movement, test: Outcome) -> Athlete:
     number = float(test.value.replace(",", "."))
     dates = {**athlete.measured_on, found.name: test.day}
     if test.kind == "set":

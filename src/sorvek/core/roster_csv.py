@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from rapidfuzz import process
 
-from sorvek.core.athlete import Athlete, lift_figure, tier_table
+from sorvek.core.athlete import Athlete, lift_figure, tier_table, typed_over
 from sorvek.core.athlete_file import athlete_data, athlete_from_data
 from sorvek.core.errors import CoreError, RosterError
 from sorvek.core.movements import TIERS, Library, normal_form
@@ -177,7 +177,8 @@ def _athlete(
     data |= values
     for field, new in (("unbroken", sets), ("one_rep_max_kg", lifts)):
         data[field] = {**dict(data.get(field, {})), **new}  # type: ignore[call-overload]
-    return athlete_from_data(data, library)
+    athlete = athlete_from_data(data, library)
+    return typed_over(before, athlete) if before else athlete
 
 
 def _looks_like_pounds(columns: Sequence[Column], athletes: Sequence[Athlete], library: Library) -> list[str]:
@@ -246,15 +247,18 @@ def safe_cell(value: object) -> str:
 
 
 def roster_csv(athletes: Sequence[Athlete]) -> str:
-    """Return the roster as CSV that `read_roster` reads again; one column for every number anybody has."""
+    """Return the roster as CSV that `read_roster` reads again; one column for every number anybody has.
+
+    Learnt numbers are left out: a table has no room for their doubt, and read again they would count as measured.
+    """
     sets = sorted({name for athlete in athletes for name in athlete.unbroken})
     lifts = sorted({name for athlete in athletes for name in athlete.one_rep_max_kg})
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow([*BODY, *(f"set {name}" for name in sets), *(f"1RM {name} (kg)" for name in lifts)])
     for athlete in athletes:
-        body = [getattr(athlete, name) for name in BODY]
-        numbers = [athlete.unbroken.get(name, "") for name in sets]
-        numbers += [athlete.one_rep_max_kg.get(name, "") for name in lifts]
+        body = [None if name in athlete.learnt else getattr(athlete, name) for name in BODY]
+        numbers = [None if name in athlete.learnt else athlete.unbroken.get(name) for name in sets]
+        numbers += [None if name in athlete.learnt else athlete.one_rep_max_kg.get(name) for name in lifts]
         writer.writerow(["" if cell is None else safe_cell(cell) for cell in (*body, *numbers)])
     return out.getvalue()

@@ -96,7 +96,12 @@ def _lift(db: SqliteDatabase) -> None:
     db.execute_sql("CREATE UNIQUE INDEX lift_pair ON lift (workout_id, athlete_id)")
 
 
-STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club, _log, _lift)
+def _taught(db: SqliteDatabase) -> None:
+    """Add to attempts what was learnt from them."""
+    db.execute_sql("ALTER TABLE attempt ADD COLUMN taught TEXT NOT NULL DEFAULT ''")
+
+
+STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club, _log, _lift, _taught)
 
 
 def migrate(db: SqliteDatabase) -> None:

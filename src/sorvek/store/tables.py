@@ -156,7 +156,7 @@ class SettingRow(Row):
 
 
 class AttemptRow(Row):
-    """An attempt as it was logged; the workout's text is kept with it."""
+    """An attempt as it was logged; the workout's text is kept with it, and what was learnt from it."""
 
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
     title = CharField()
@@ -165,6 +165,7 @@ class AttemptRow(Row):
     finished = BooleanField()
     value = FloatField()
     tiebreak_s = FloatField(null=True)
+    taught = TextField(default="")
 
     class Meta:
         """Name the table."""

@@ -27,6 +27,7 @@ from sorvek.web.place.routes import band_text, store_outlook
 from sorvek.web.place.routes import bp as place
 from sorvek.web.plans.routes import bp as plans
 from sorvek.web.read.routes import bp as read
+from sorvek.web.roster.lessons import bp as lessons
 from sorvek.web.roster.routes import bp as roster
 from sorvek.web.week.routes import bp as week
 
@@ -77,7 +78,7 @@ def create_app(database: Path, demo: bool = False, today: date | None = None) ->
     Compress(app)
     warm_up()
     app.extensions["planner"] = Planner(store_outlook)
-    for blueprint in (week, read, place, plans, lift, cards, roster, field):
+    for blueprint in (week, read, place, plans, lift, cards, roster, lessons, field):
         app.register_blueprint(blueprint)
     app.jinja_env.filters.update(clock=clock, resource=movement_resource, band=band_text, in_seconds=in_seconds)
     app.jinja_env.filters.update(has_lift=has_lift_stage)

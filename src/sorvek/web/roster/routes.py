@@ -6,12 +6,12 @@ from dataclasses import replace
 from flask import Blueprint, Response, current_app, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.core.athlete import Athlete, Origin, body_figure, capacity
+from sorvek.core.athlete import Athlete, Origin, body_figure, capacity, typed_over
 from sorvek.core.athlete_file import athlete_data, athlete_from_data, read_athlete
 from sorvek.core.briefing import problem_for
 from sorvek.core.course import unroll
 from sorvek.core.errors import CoreError, RosterError
-from sorvek.core.gaps import SPREAD_FRAC, Gap, missing_numbers
+from sorvek.core.gaps import Gap, doubt_frac, missing_numbers
 from sorvek.core.lift import best_style
 from sorvek.core.outlook import plan_of
 from sorvek.core.quick_test import Outcome, with_test
@@ -64,16 +64,24 @@ def _numbers(athlete: Athlete, workout: SavedWorkout) -> list[tuple[str, str, st
     rows = []
     for slot in course.slots:
         figure = capacity(athlete, slot, slot.movement.styles[0]).unbroken
-        day = athlete.measured_on.get(slot.movement.name, "")
-        rows.append((slot.label, f"{figure.value:.0f} in a row", figure.origin, day))
+        rows.append((slot.label, f"{figure.value:.0f} in a row", figure, slot.movement.name))
     if workout.workout.lift:
         name = workout.workout.lift.movement
         figure = best_style(athlete, workout.workout.library.movements[name])[1]
-        rows.append((f"1RM {name}", f"{figure.value:.1f} kg", figure.origin, athlete.measured_on.get(name, "")))
+        rows.append((f"1RM {name}", f"{figure.value:.1f} kg", figure, name))
     for key, label, unit in (("critical_power_w", "critical power", "W"), ("w_prime_j", "W′", "J")):
         figure = body_figure(athlete, key)
-        rows.append((label, f"{figure.value:.0f} {unit}", figure.origin, athlete.measured_on.get(key, "")))
-    return [(label, value, origin.value, day, f"±{SPREAD_FRAC[origin]:.0%}") for label, value, origin, day in rows]
+        rows.append((label, f"{figure.value:.0f} {unit}", figure, key))
+    return [
+        (
+            label,
+            value,
+            figure.origin.value,
+            athlete.measured_on.get(key, ""),
+            f"±{doubt_frac(athlete, key, figure):.0%}",
+        )
+        for label, value, figure, key in rows
+    ]
 
 
 def _measured(athlete: Athlete, movement: str) -> bool:
@@ -163,7 +171,8 @@ def _from_form(form: AthleteForm, before: Athlete | None) -> Athlete:
                     if text.strip():
                         kept[name] = text.strip().replace(",", ".")  # pydantic says what is no number
             data[field] = kept
-    return athlete_from_data(data, club_library())
+    athlete = athlete_from_data(data, club_library())
+    return typed_over(before, athlete) if before else athlete
 
 
 @bp.post("/new")

@@ -182,6 +182,21 @@ document.addEventListener("alpine:init", () => {
     send(event) { event.target.closest("form").requestSubmit(); },
   }));
 
+  // A part of a page that takes a moment to work out.
+  Alpine.data("later", () => ({
+    failed: false,
+    async init() {
+      try {
+        const response = await fetch(this.$root.dataset.url);
+        if (!response.ok) throw new Error(response.status);
+        this.$root.innerHTML = await response.text();
+      } catch (e) {
+        this.$refs.wait.remove();
+        this.failed = true;
+      }
+    },
+  }));
+
   Alpine.data("copier", () => ({
     async copy(text, words) {
       try {

@@ -1,0 +1,156 @@
+"""What a result teaches: against Bayes' rule in closed form, and against athletes whose true numbers are known."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sorvek.core.athlete import Athlete, Origin, body_figure, entered_figure, typed_over
+from sorvek.core.athlete_file import athlete_data, athlete_from_data
+from sorvek.core.briefing import problem_for
+from sorvek.core.errors import InfeasibleError
+from sorvek.core.field import Result
+from sorvek.core.gaps import doubt_frac, missing_numbers
+from sorvek.core.learn import Lesson, learn, lessons_of, unlearn, update, with_number
+from sorvek.core.movements import shipped_library
+from sorvek.core.notation import parse_workout
+from sorvek.core.planner import plan_workout
+from sorvek.core.quick_test import Outcome, with_test
+from sorvek.core.roster_csv import read_roster, roster_csv
+from sorvek.core.timeline import run_plan
+
+SETS = parse_workout("for time, cap 15:00\n5 rounds:\n  10 toes-to-bar\n  10 power cleans @ 60 kg")
+SETS_ONE = parse_workout("for time, cap 15:00\n5 rounds:\n  10 toes-to-bar")
+LIBRARY = shipped_library()
+TOES = LIBRARY.find("toes-to-bar")
+slopes = st.floats(-500, -1)
+doubts = st.floats(0.02, 0.4)
+
+
+def result_of(athlete: Athlete, workout=SETS) -> Result:
+    """Return what an athlete with these true numbers scores, following the plan for them."""
+    given_problem = problem_for(workout, athlete)
+    score = run_plan(given_problem, plan_workout(given_problem).plan).score
+    return Result(athlete.name, "", score.finished, score.value)
+
+
+@given(st.lists(st.tuples(slopes, doubts), min_size=1, max_size=6), st.floats(1, 200), st.floats(-20, 20))
+def test_the_update_is_bayes_rule_for_normal_doubts(pairs, luck, surprise):
+    """The same posterior by the information form: the inverse of the summed precisions."""
+    g, d = np.array(pairs).T
+    moved, left = update(g, d, luck, surprise)
+    covariance = np.linalg.inv(np.diag(1 / d**2) + np.outer(g, g) / luck**2)
+    assert left == pytest.approx(np.sqrt(np.diag(covariance)), rel=1e-6)
+    mean = covariance @ g * surprise / luck**2
+    assert moved == pytest.approx(np.clip(mean, -2 * d, 2 * d), rel=1e-5, abs=1e-9)
+
+
+@given(st.lists(st.tuples(slopes, doubts), min_size=1, max_size=6), st.floats(1, 200), st.floats(-500, 500))
+def test_doubt_never_grows_and_a_better_score_never_means_less(pairs, luck, surprise):
+    g, d = np.array(pairs).T
+    moved, left = update(g, d, luck, surprise)
+    assert (left <= d + 1e-12).all()
+    assert (moved * surprise <= 1e-12).all()  # less time than expected: more of everything
+
+
+@pytest.mark.parametrize("truth", [0.75, 1.3])
+def test_a_result_moves_the_guess_towards_the_truth(truth):
+    guess = Athlete("Guess", "building", unbroken={}, critical_power_w=220.0, one_rep_max_kg={"power clean": 98.0})
+    before = entered_figure(guess, TOES).value
+    real = replace(guess, unbroken={TOES.name: before * truth})
+    lessons = lessons_of(SETS, guess, result_of(real)).lessons
+    assert lessons[0].key == TOES.name
+    after, _ = learn(guess, lessons, "2026-03-10")
+    now = entered_figure(after, TOES).value
+    assert abs(now - truth * before) < abs(before - truth * before)
+    assert lessons[0].after_doubt_frac < lessons[0].before_doubt_frac
+    error = [abs(result_of(a).value - result_of(real).value) for a in (guess, after)]
+    assert error[1] < error[0]
+
+
+@settings(max_examples=5, deadline=None)
+@given(st.sampled_from(["starting", "building", "competing", "racing"]))
+def test_what_was_expected_teaches_no_new_values(tier):
+    athlete = Athlete("Same", tier)
+    found = lessons_of(SETS, athlete, result_of(athlete))
+    assert abs(found.surprise) < 1
+    for lesson in found.lessons:
+        assert lesson.after == pytest.approx(lesson.before.value, rel=0.12, abs=0.2)
+        assert lesson.after_doubt_frac <= lesson.before_doubt_frac
+
+
+def test_a_measured_number_moves_less_than_a_guessed_one():
+    guess = Athlete("Guess", "building")
+    slow = Result("", "", True, result_of(guess).value * 1.15)
+    measured = replace(guess, unbroken={TOES.name: entered_figure(guess, TOES).value})
+    by_key = [{row.key: row for row in lessons_of(SETS, a, slow).lessons} for a in (guess, measured)]
+    assert TOES.name in by_key[0]
+    if TOES.name in by_key[1]:
+        assert by_key[1][TOES.name].after > by_key[0][TOES.name].after
+
+
+def test_a_lift_alone_teaches_nothing_here():
+    with pytest.raises(InfeasibleError):
+        lessons_of(parse_workout("max snatch in 6:00"), Athlete("A", "building"), Result("", "", False, 80))
+
+
+def a_lesson(key: str, unit: str, after: float) -> Lesson:
+    figure = body_figure(Athlete("A", "building"), "critical_power_w")
+    return Lesson(key, key, unit, figure, 0.3, after, 0.12)
+
+
+LEARNT = [
+    a_lesson(TOES.name, "reps", 17.5),
+    a_lesson("deadlift", "kg", 171.0),
+    a_lesson("w_prime_j", "J", 17_400.0),
+]
+
+
+def test_what_is_learnt_is_marked_with_day_and_doubt_and_can_be_taken_back():
+    athlete = Athlete("A", "building", unbroken={TOES.name: 12.0}, measured_on={TOES.name: "2026-01-01"})
+    after, before = learn(athlete, LEARNT, "2026-03-10")
+    figures = [entered_figure(after, TOES), entered_figure(after, LIBRARY.find("deadlift"))]
+    assert [(f.value, f.origin) for f in figures] == [(17.5, Origin.LEARNT), (171.0, Origin.LEARNT)]
+    assert doubt_frac(after, TOES.name, figures[0]) == 0.12
+    assert after.measured_on["deadlift"] == "2026-03-10"
+    assert athlete_from_data(athlete_data(after)) == after
+    assert unlearn(after, before) == athlete
+
+
+def test_what_was_measured_since_is_not_taken_back():
+    athlete = Athlete("A", "building")
+    after, before = learn(athlete, LEARNT, "2026-03-10")
+    tested = with_test(after, LIBRARY, Outcome("set", TOES.name, "15", 0.0, "kg", "2026-03-12"))
+    assert entered_figure(tested, TOES).origin is Origin.MEASURED
+    back = unlearn(tested, before)
+    assert back.unbroken == {TOES.name: 15.0}
+    assert back.one_rep_max_kg == {}
+    assert back.w_prime_j is None
+
+
+@pytest.mark.parametrize(("key", "unit"), [(TOES.name, "reps"), ("deadlift", "kg"), ("w_prime_j", "J")])
+def test_a_number_typed_over_counts_as_measured(key, unit):
+    after, _ = learn(Athlete("A", "building"), LEARNT, "2026-03-10")
+    assert typed_over(after, after) == after
+    typed = typed_over(after, with_number(after, key, unit, 20_000.0 if unit == "J" else 20.0))
+    assert key not in typed.learnt
+    assert len(typed.learnt) == 2
+
+
+def test_a_roster_table_leaves_learnt_numbers_out_and_reading_it_keeps_them():
+    after, _ = learn(Athlete("A", "building", unbroken={"pull-up": 9.0}), LEARNT, "2026-03-10")
+    table = roster_csv([after])
+    assert "17.5" not in table
+    assert "17400" not in table
+    assert list(read_roster(table, LIBRARY, {"A": after}).athletes) == [after]
+
+
+def test_a_learnt_number_is_still_asked_for_within_its_own_doubt():
+    given_problem = problem_for(SETS_ONE, Athlete("A", "building"))
+    plan = plan_workout(given_problem).plan
+    wide = {gap.key: gap.swing for gap in missing_numbers(given_problem, plan)}
+    learnt = learn(given_problem.athlete, [a_lesson(TOES.name, "reps", 14.0)], "2026-03-10")[0]
+    narrow = {gap.key: gap.swing for gap in missing_numbers(problem_for(SETS_ONE, learnt), plan)}
+    assert 0 < narrow[TOES.name] < wide[TOES.name]

@@ -1,0 +1,93 @@
+"""What a logged result says: shown, kept, taken back; nothing overwritten silently."""
+
+import re
+
+import pytest
+
+from sorvek.store.athletes import add_athlete, all_athletes, load_athlete, save_athlete
+from sorvek.store.attempts import Attempt, add_attempt, attempts_of
+from sorvek.store.database import connect, disconnect
+
+
+@pytest.fixture
+def store(app):
+    connect()
+    yield
+    disconnect()
+
+
+@pytest.fixture
+def log(store):
+    """Return an athlete's id and the path of an attempt that surprises a little."""
+    saved = next(a for a in all_athletes() if a.athlete.name == "Quillan Reeve")
+    attempt = next(t for t in attempts_of(saved.id) if t.title == "Mooring")
+    return saved.id, f"/roster/{saved.id}/log/{attempt.id}"
+
+
+def form_of(client, path):
+    page = client.get(f"{path}/lessons").text
+    return {
+        "version": re.search(r'name="version" value="(\d+)"', page)[1],
+        "key": re.findall(r'name="key" value="(.+?)" che', page),
+    }
+
+
+def test_the_page_comes_at_once_and_the_answer_behind_it(client, log):
+    page = client.get(f"{log[1]}/").text
+    assert f'data-url="{log[1]}/lessons"' in page
+    assert "30 toes-to-bar" in page
+    answer = client.get(f"{log[1]}/lessons").text
+    assert "longest set of toes-to-bar" in answer
+    assert "usual days better" in answer
+
+
+def test_kept_numbers_are_marked_and_can_be_taken_back(client, post, log):
+    athlete_id, path = log
+    before = load_athlete(athlete_id).athlete
+    assert post(f"{path}/keep", form_of(client, path)).status_code == 302
+    page = client.get(f"/roster/{athlete_id}").text
+    assert "learnt 1 number" in page
+    assert "learnt 2025-03-26" in page
+    assert "toes-to-bar" in load_athlete(athlete_id).athlete.learnt
+    assert "taught already: toes-to-bar" in client.get(f"{path}/lessons").text
+    post(f"{path}/back", {})
+    assert load_athlete(athlete_id).athlete == before
+    assert not any(attempt.taught for attempt in attempts_of(athlete_id))
+
+
+def test_nothing_ticked_changes_nothing(client, post, log):
+    before = load_athlete(log[0])
+    post(f"{log[1]}/keep", {"version": str(before.version)})
+    assert "Nothing was ticked" in client.get(f"{log[1]}/").text
+    assert load_athlete(log[0]) == before
+
+
+def test_an_athlete_changed_in_another_tab_is_not_overwritten(client, post, log):
+    form = form_of(client, log[1])
+    saved = load_athlete(log[0])
+    save_athlete(saved.id, saved.athlete, saved.version)
+    post(f"{log[1]}/keep", form)
+    assert "Somebody changed this athlete" in client.get(f"{log[1]}/").text
+    assert not load_athlete(log[0]).athlete.learnt
+
+
+def test_far_from_any_usual_day_nothing_is_ticked(client, store):
+    saved = next(a for a in all_athletes() if a.athlete.name == "Ivo Larken")
+    attempt = next(t for t in attempts_of(saved.id) if t.title == "Harbour Bell")
+    answer = client.get(f"/roster/{saved.id}/log/{attempt.id}/lessons").text
+    assert "far from any usual day" in answer
+    assert " checked" not in answer
+
+
+def test_a_logged_lift_alone_says_why_it_teaches_nothing(client, store):
+    athlete = all_athletes()[0]
+    new = add_athlete(athlete.athlete.__class__("Log Keeper", "building"))
+    known = attempts_of(athlete.id)[0]
+    add_attempt(new, Attempt("Top", "max snatch in 6:00", known.done_on, known.result))
+    answer = client.get(f"/roster/{new}/log/{attempts_of(new)[0].id}/lessons").text
+    assert 'class="problem" role="alert"' in answer
+
+
+@pytest.mark.parametrize("path", ["/roster/1/log/9999/", "/roster/9999/log/1/", "/roster/1/log/9999/lessons"])
+def test_unknown_attempts_are_not_found(client, path):
+    assert client.get(path).status_code == 404
