@@ -7,8 +7,8 @@ import pytest
 
 from examples import TITLES, problem
 from sorvek.bench import run
-from sorvek.bench.twin import build_twin, run_twin
-from sorvek.core.forecast import draw_samples, run_samples
+from sorvek.bench.twin import build_twin, run_kernel, run_twin
+from sorvek.core.forecast import draw_samples
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.problem import choices
 
@@ -29,7 +29,7 @@ def test_kernel_and_twin_agree_on_every_form(twin, title, rule):
     plan = Plan(((Phase(None, Scheme(rule, 6.0, 1.05)),),) * len(given_problem.course.slots))
     chosen = choices(given_problem, plan)
     us, whos = draw_samples(given_problem, 40)
-    ours, theirs = run_samples(given_problem, chosen, us, whos)[0], run_twin(twin, given_problem, chosen, us, whos)
+    ours, theirs = run_kernel(given_problem, chosen, us, whos), run_twin(twin, given_problem, chosen, us, whos)
     np.testing.assert_allclose(ours, theirs, rtol=ROUNDING, atol=ROUNDING)
 
 

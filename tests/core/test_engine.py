@@ -18,9 +18,10 @@ from sorvek.core.timeline import run_plan
 
 def recovered(reserve: float, engine: float, rest_s: float, fatigue: float = 0.0):
     """Return the local reserves and W after a rest, for one athlete with CP 250 W and W' 20 kJ."""
-    b, f = np.full(6, reserve), np.full(6, fatigue)
-    w = k.recover(rest_s, b, f, 1 / np.array(RECOVERY_TAU_S), 6, engine, 20_000.0, 250.0)
-    return b, w, f
+    state = np.zeros(k.STATE_SIZE)
+    state[k.B : k.B + 6], state[k.F : k.F + 6] = reserve, fatigue
+    w = k.recover(rest_s, state, 6, engine, 20_000.0, 250.0)
+    return state[k.B : k.B + 6], w, state[k.F : k.F + 6]
 
 
 @given(st.floats(0, 1), st.floats(0, 20_000), st.floats(0, 300))

@@ -12,12 +12,12 @@ from pathlib import Path
 
 import numpy as np
 
-from sorvek.bench.twin import build_twin, run_twin
+from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.athlete import Athlete
 from sorvek.core.attempt_schools import compare_attempts
 from sorvek.core.attempts import plan_attempts
 from sorvek.core.briefing import brief, problem_for
-from sorvek.core.forecast import draw_samples, forecast, run_samples
+from sorvek.core.forecast import draw_samples, forecast
 from sorvek.core.lift import LiftTask
 from sorvek.core.lift_terms import Crew
 from sorvek.core.movements import TIERS
@@ -102,9 +102,9 @@ def _against_c(problems: list[Problem], repeats: int) -> list[Figure]:
             chosen = choices(problem, plan_workout(problem, effort=0.1).plan)
             us, whos = draw_samples(problem)
             args = (problem, chosen, us, whos)
-            apart.append(float(np.abs(run_samples(*args)[0] - run_twin(twin, *args)).max()))
+            apart.append(float(np.abs(run_kernel(*args) - run_twin(twin, *args)).max()))
             for _ in range(3 * repeats):
-                ours, theirs = _ms(lambda a=args: run_samples(*a)), _ms(lambda a=args: run_twin(twin, *a))
+                ours, theirs = _ms(lambda a=args: run_kernel(*a)), _ms(lambda a=args: run_twin(twin, *a))
                 ratios.append(ours / theirs)
                 kernel_us.append(1000 * ours / len(us))
     return [

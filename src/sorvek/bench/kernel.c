@@ -3,7 +3,7 @@
  */
 #include <math.h>
 
-#define MAXR 9
+#define MAXR 12
 #include "constants.h" /* written by twin.py from core/constants.py */
 
 enum { REPS, TIE, SLOT, COUNT, N_SEG_I };

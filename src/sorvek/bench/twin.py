@@ -43,8 +43,26 @@ def build_twin(folder: Path) -> ctypes.CDLL | None:
     return twin
 
 
+def run_kernel(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> Floats:
+    """Return the results (samples, N_OUT) of one plan for many samples, by the kernel; no sets are logged."""
+    outs = np.zeros((len(us), k.N_OUT))
+    plan = chosen.ints, chosen.floats, chosen.sizes
+    k.simulate_many(
+        problem.seg_i,
+        problem.seg_f,
+        problem.variants,
+        us,
+        whos,
+        *plan,
+        outs,
+        np.zeros((0, 0)),
+        np.zeros((0, k.N_LOG)),
+    )
+    return outs
+
+
 def run_twin(twin: ctypes.CDLL, problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> Floats:
-    """Return the results (samples, 11) of one plan for many samples, by the twin."""
+    """Return the results (samples, N_OUT) of one plan for many samples, by the twin."""
     outs = np.zeros((len(us), k.N_OUT))
     variants = np.ascontiguousarray(problem.variants)
     n_var, n_col = variants.shape

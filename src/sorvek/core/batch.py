@@ -90,7 +90,7 @@ def _first_change(choice_i, choice_f, known_i, known_f, sizes):
 
 @compiled
 def evaluate(
-    xs, tables, problem, grids, samples, goal, prices, par, scratch, choice_i, choice_f, losses, values, outs, daily
+    xs, tables, problem, grids, samples, goal, prices, par, choice_i, choice_f, losses, values, outs, daily
 ):
     """Fill the mean loss, its size, the first sample's result and the loss of each sample for every candidate.
 
@@ -102,10 +102,11 @@ def evaluate(
     seg_i, seg_f, variants = problem
     us, whos = samples
     course_reps, course_s, open_ended, end_s = goal
+    state = np.zeros(k.STATE_SIZE)
     no_marks = np.zeros((0, 2))
     no_log = np.zeros((0, 1))
     n, n_seg = us.shape[0], seg_i.shape[0]
-    snaps = np.zeros((n, n_seg, k.N_SNAP + 2 * scratch.shape[1]))
+    snaps = np.zeros((n, n_seg, k.N_SNAP))
     known_i = np.zeros((n, n_seg, choice_i.shape[1]), dtype=np.int64)
     known_f = np.zeros((n, n_seg, choice_f.shape[1]))
     known_out = np.zeros((n, k.N_OUT))
@@ -128,7 +129,7 @@ def evaluate(
                     choice_i,
                     choice_f,
                     sizes,
-                    scratch,
+                    state,
                     out,
                     no_marks,
                     no_log,
@@ -182,7 +183,6 @@ def anneal(
     days,
     goal,
     prices,
-    scratch,
     choice_i,
     choice_f,
     visited,
@@ -199,13 +199,14 @@ def anneal(
     us, whos = days
     n, n_seg, sizes = us.shape[0], seg_i.shape[0], tables[4]
     course_reps, course_s, open_ended, end_s = goal
+    state = np.zeros(k.STATE_SIZE)
     no_marks = np.zeros((0, 2))
     no_log = np.zeros((0, 1))
     y = x.copy()
     # What is known of the plan the walk stands on, and the same of the candidate from where it differs.
     known_i, known_f = choice_i.copy(), choice_f.copy()
     known_out, out = np.zeros((n, k.N_OUT)), np.zeros((n, k.N_OUT))
-    known_snaps = np.zeros((n, n_seg, k.N_SNAP + 2 * scratch.shape[1]))
+    known_snaps = np.zeros((n, n_seg, k.N_SNAP))
     snaps = np.zeros_like(known_snaps)
     now = np.full(n, np.inf)
     new = np.zeros(n)
@@ -235,7 +236,7 @@ def anneal(
                     choice_i,
                     choice_f,
                     sizes,
-                    scratch,
+                    state,
                     out[j],
                     no_marks,
                     no_log,

@@ -81,7 +81,7 @@ def build_menu(problem: Problem, allowed: Callable[[list[int]], tuple[SetRule, .
 
 
 class Bench:
-    """Evaluates candidates of one problem, counting simulations; holds the scratch the kernel needs.
+    """Evaluates candidates of one problem, counting simulations.
 
     `kept` holds the phases of slots a coach has locked: candidates say nothing about those.
     """
@@ -113,7 +113,6 @@ class Bench:
         timed = problem.course.workout.form is Form.FOR_TIME
         course_reps, course_s = typical_course(problem)
         self._goal = (course_reps, course_s, open_ended or not timed, end_s)
-        self._scratch = np.zeros((k.SCRATCH_ROWS, problem.n_resources))
         self.nominal = (problem.unbroken[None, :], problem.who[None, :])
 
     def evaluate(
@@ -146,7 +145,6 @@ class Bench:
             self._goal,
             self.prices_s,
             np.full(len(us), np.inf) if par is None else par,
-            self._scratch,
             self._ints,
             self._floats,
             losses,
@@ -184,7 +182,6 @@ class Bench:
             days or self.nominal,
             self._goal,
             self.prices_s,
-            self._scratch,
             self._ints,
             self._floats,
             visited,

@@ -26,6 +26,8 @@ def _cache_folder() -> Path:
 
 setattr(numba.config, "CACHE_DIR", str(_cache_folder()))  # noqa: B010  the attribute has no type stub
 # No NaN enters the kernel and no sign of a zero matters: told so, the compiler vectorises the loops over the
-# resources. Reordering of sums stays forbidden, so that the same plan gives the same digits on any machine.
-compiled = njit(cache=True, error_model="numpy", fastmath={"nnan", "nsz"})
-inlined = njit(cache=True, error_model="numpy", fastmath={"nnan", "nsz"}, inline="always")
+# resources; a product and the sum it goes into may become one instruction. Reordering of sums stays forbidden, so
+# that the same plan gives the same digits on machines of one kind.
+FAST_MATH = {"nnan", "nsz", "contract"}
+compiled = njit(cache=True, error_model="numpy", fastmath=FAST_MATH)
+inlined = njit(cache=True, error_model="numpy", fastmath=FAST_MATH, inline="always")

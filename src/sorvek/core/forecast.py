@@ -81,10 +81,9 @@ def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> 
         chosen.ints,
         chosen.floats,
         chosen.sizes,
-        np.zeros((k.SCRATCH_ROWS, problem.n_resources)),
         outs,
         forced,
-        np.zeros((len(chosen.sizes) + 1, k.LOG_START + 2 * problem.n_resources)),
+        np.zeros((len(chosen.sizes) + 1, k.N_LOG)),
     )
     return outs, forced
 

@@ -26,26 +26,31 @@ REST, PACE, LEAD = 0, 1, 2
 # out: the result
 TIME, DONE, PARTIAL, FINISHED, FAILED, FORCED_S = range(6)
 SHORTFALL, TIE_TIME, STUCK, N_TRIPS, WORK_LEFT, REACHED, N_OUT = range(6, 13)
-# log: a row a set; reserves at its start from LOG_START on, at its end behind them
+# log: a row a set; the reserves at its start and at its end stand last
 LOG_SEGMENT, LOG_REPS, LOG_BEGIN, LOG_END, LOG_RIR, LOG_FAILED = range(6)
-LOG_FORCED_S, LOG_W_BEGIN, LOG_W_END, LOG_START = range(6, 10)
+LOG_FORCED_S, LOG_W_BEGIN, LOG_W_END, LOG_BEFORE = range(6, 10)
 
-# One-sided work doubles the arms: grip, pull and push of the left side follow the six resources.
-TAU = np.array([*c.RECOVERY_TAU_S, *c.RECOVERY_TAU_S[:3]])
+# The state while a plan runs: one flat array of rows with a fixed stride, so that the compiler knows that rows do
+# not overlap and turns loops over the resources into vector code. Reserves, lasting fatigue, cost of a rep; then
+# ceilings, reps per reserve, and two factors of the recovery while working.
+LANES = 12
+B, F, K, TOP, PER_K, OPEN, GAIN, STATE_SIZE = range(0, 8 * LANES, LANES)
+# One-sided work doubles the arms: grip, pull and push of the left side follow the six resources. Lanes are
+# filled up to a multiple of VECTOR by some that nothing drains.
+VECTOR = 4
+LOG_AFTER, N_LOG = LOG_BEFORE + LANES, LOG_BEFORE + 2 * LANES
+_FILLING_TAU_S = (30.0,) * 3
+TAU = np.array([*c.RECOVERY_TAU_S, *c.RECOVERY_TAU_S[:3], *_FILLING_TAU_S])
 RATE = 1.0 / TAU
 # Lasting fatigue and breath move so little in a few reps that the ceilings and the rates of recovery while
 # working are refreshed only every so many.
 CEILING_EVERY = 8
-SCRATCH_ROWS = 7
 # Divisions are dear: what is divided by once a rep stands here the other way up.
 PER_GRIND, PER_CAL_W, PER_FATIGUE_TAU = 1.0 / c.GRIND_REPS, 1.0 / c.ERG_CAL_W, 1.0 / c.FATIGUE_TAU_S
 PER_CEILING_SCALE, WEAR_PER_S = 1.0 / c.CEILING_SCALE, c.WEAR_PER_MIN / 60.0
-# snaps: a row a segment, the state at its beginning: reserves, fatigue, and these behind them.
-SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE = range(5)
-SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS = range(5, 10)
-N_SNAP = 10
-# The first two rows of the scratch hold reserves and lasting fatigue, also when the run is over.
-RESERVES, FATIGUE = 0, 1
+# snaps: a row a segment, what is known at its beginning: rows B and F of the state, and these behind them
+SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE = range(2 * LANES, 2 * LANES + 5)
+SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS, N_SNAP = range(2 * LANES + 5, 2 * LANES + 11)
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
 LONG_S = 1e8
@@ -66,14 +71,18 @@ def decay(x):
 
 
 @inlined
-def recover(dt, b, f, rate, n_r, w, w_prime, cp):
-    """Let all reserves, the engine and the lasting fatigue recover for `dt` seconds; return W."""
+def recover(dt, state, n_r, w, w_prime, cp):
+    """Let all reserves, the engine and the lasting fatigue recover for `dt` seconds; return W.
+
+    Shapes: state (STATE_SIZE,), of which the first `n_r` lanes of every row count, a multiple of VECTOR.
+    """
     pace = dt / (1.0 + c.TAU_SLOWING * (1.0 - w / w_prime))
     fade = decay(dt * PER_FATIGUE_TAU)
     for r in range(n_r):
-        ceiling = 1.0 - c.CEILING_DROP * (1.0 - decay(f[r] * PER_CEILING_SCALE))
-        b[r] += max(0.0, ceiling - b[r]) * (1.0 - decay(pace * rate[r]))
-        f[r] *= fade
+        ceiling = 1.0 - c.CEILING_DROP * (1.0 - decay(state[F + r] * PER_CEILING_SCALE))
+        b = state[B + r]
+        state[B + r] = b + max(0.0, ceiling - b) * (1.0 - decay(pace * RATE[r]))
+        state[F + r] *= fade
     return w_prime - (w_prime - w) * decay(cp * dt / w_prime)
 
 
@@ -86,31 +95,37 @@ def _powers(q, n):
 
 
 @inlined
-def _reps_in_reserve(b, per_k, n_r):
-    rir = 1e9
-    for r in range(n_r):
-        rir = min(rir, b[r] * per_k[r])
-    return rir
+def _reps_in_reserve(state, n_r):
+    # Four at a time, because a minimum found one after the other waits for itself.
+    p0 = p1 = p2 = p3 = 1e9
+    for r in range(0, n_r, VECTOR):
+        p0 = min(p0, state[B + r] * state[PER_K + r])
+        p1 = min(p1, state[B + r + 1] * state[PER_K + r + 1])
+        p2 = min(p2, state[B + r + 2] * state[PER_K + r + 2])
+        p3 = min(p3, state[B + r + 3] * state[PER_K + r + 3])
+    return min(p0, p1, p2, p3)
 
 
 @inlined
-def _ceiling_reps(f, k, n_r):
+def _ceiling_reps(state, n_r):
     reps = 1e9
     for r in range(n_r):
-        if k[r] > 0.0:
-            reps = min(reps, (1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))) / k[r])
+        if state[K + r] > 0.0:
+            reps = min(
+                reps, (1.0 - c.CEILING_DROP * (1.0 - decay(state[F + r] * PER_CEILING_SCALE))) / state[K + r]
+            )
     return reps
 
 
 @inlined
-def _wait_s(target, b, f, k, tau, n_r, slow):
+def _wait_s(target, state, n_r, slow):
     """Return the seconds of rest until every reserve holds `target` reps (which its ceiling allows)."""
     wait = 0.0
     for r in range(n_r):
-        need = target * k[r]
-        if b[r] < need:
-            ceiling = 1.0 - c.CEILING_DROP * (1.0 - math.exp(-f[r] / c.CEILING_SCALE))
-            wait = max(wait, tau[r] * slow * math.log((ceiling - b[r]) / max(ceiling - need, 1e-9)))
+        need = target * state[K + r]
+        if state[B + r] < need:
+            ceiling = 1.0 - c.CEILING_DROP * (1.0 - decay(state[F + r] * PER_CEILING_SCALE))
+            wait = max(wait, TAU[r] * slow * math.log((ceiling - state[B + r]) / max(ceiling - need, 1e-9)))
     return wait
 
 
@@ -124,7 +139,7 @@ def simulate(
     choice_i,
     choice_f,
     sizes,
-    scratch,
+    state,
     out,
     marks,
     log,
@@ -137,17 +152,15 @@ def simulate(
     With `first` above 0 it goes on from that segment in the state `begin`, a row of an earlier run's `snaps`.
 
     Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 8 + R), unbroken (v,), who (3,), choice_i (n, 3),
-    choice_f (n, 3), sizes (any,), scratch (7, R), out (12,), marks (n or 0, 2), log (rows, 10 + 2R),
-    snaps (n or 0, 10 + 2R); R is 6, or 9 with one-sided work. Times in s, power in W, work in J.
+    choice_f (n, 3), sizes (any,), state (STATE_SIZE,), out (N_OUT,), marks (n or 0, 2), log (rows, N_LOG),
+    snaps (n or 0, N_SNAP); R is a multiple of VECTOR. Times in s, power in W, work in J.
     Returns the rows logged.
     """
-    n_seg, n_r = seg_i.shape[0], scratch.shape[1]
-    b, f = scratch[RESERVES], scratch[FATIGUE]
-    k, top, per_k, open_, gain = scratch[2], scratch[3], scratch[4], scratch[5], scratch[6]
+    # Written so that the compiler knows there are no lanes left over.
+    n_seg, n_r = seg_i.shape[0], (variants.shape[1] - WEIGHTS) // VECTOR * VECTOR
     for r in range(n_r):
-        b[r] = begin[r] if first > 0 else 1.0
-        f[r] = begin[n_r + r] if first > 0 else 0.0
-    tau, rate = TAU, RATE
+        state[B + r] = begin[B + r] if first > 0 else 1.0
+        state[F + r] = begin[F + r] if first > 0 else 0.0
     w_prime = who[W_PRIME]
     per_w_prime = 1.0 / w_prime
     breath_j, wear_j = c.BREATH_FRAC * w_prime, c.WEAR_FRAC * w_prime
@@ -164,23 +177,20 @@ def simulate(
     stop = False
     reached = 0
     if first > 0:
-        at = 2 * n_r
-        w, cp, wear, t = begin[at + SNAP_W], begin[at + SNAP_CP], begin[at + SNAP_WEAR], begin[at + SNAP_T]
-        done, failed = int(begin[at + SNAP_DONE]), int(begin[at + SNAP_FAILED])
-        forced_s, shortfall = begin[at + SNAP_FORCED], begin[at + SNAP_SHORT]
-        tie, trips = begin[at + SNAP_TIE], begin[at + SNAP_TRIPS]
+        w, cp, wear, t = begin[SNAP_W], begin[SNAP_CP], begin[SNAP_WEAR], begin[SNAP_T]
+        done, failed = int(begin[SNAP_DONE]), int(begin[SNAP_FAILED])
+        forced_s, shortfall = begin[SNAP_FORCED], begin[SNAP_SHORT]
+        tie, trips = begin[SNAP_TIE], begin[SNAP_TRIPS]
     for s in range(first, n_seg):
         reached = s
         if snaps.shape[0] > 0:
-            row = snaps[s]
             for r in range(n_r):
-                row[r] = b[r]
-                row[n_r + r] = f[r]
-            at = 2 * n_r
-            row[at + SNAP_W], row[at + SNAP_CP], row[at + SNAP_WEAR], row[at + SNAP_T] = w, cp, wear, t
-            row[at + SNAP_DONE], row[at + SNAP_FAILED] = done, failed
-            row[at + SNAP_FORCED], row[at + SNAP_SHORT] = forced_s, shortfall
-            row[at + SNAP_TIE], row[at + SNAP_TRIPS] = tie, trips
+                snaps[s, B + r] = state[B + r]
+                snaps[s, F + r] = state[F + r]
+                snaps[s, SNAP_W], snaps[s, SNAP_CP], snaps[s, SNAP_WEAR], snaps[s, SNAP_T] = w, cp, wear, t
+            snaps[s, SNAP_DONE], snaps[s, SNAP_FAILED] = done, failed
+            snaps[s, SNAP_FORCED], snaps[s, SNAP_SHORT] = forced_s, shortfall
+            snaps[s, SNAP_TIE], snaps[s, SNAP_TRIPS] = tie, trips
         deadline = seg_f[s, DEADLINE]
         v = choice_i[s, VARIANT]
         u = unbroken[v]
@@ -194,7 +204,7 @@ def simulate(
             pause = seg_f[s, OPENS] - t
         # Rest between parts and windows is free time for setting up; a change of movement is not.
         pause = max(pause, setup) if pause > 0.0 else setup + (choice_f[s, LEAD] if s > 0 else 0.0)
-        w = recover(pause, b, f, rate, n_r, w, w_prime, cp)
+        w = recover(pause, state, n_r, w, w_prime, cp)
         t += pause
         if marks.shape[0] > 0:
             marks[s, 0] = min(t, deadline)
@@ -214,16 +224,16 @@ def simulate(
                 relief = (c.SINGLE_RELIEF if is_single else 1.0) / max(u, 1e-6)
                 for r in range(n_r):
                     weight = variants[v, WEIGHTS + r]
-                    k[r] = weight * relief
-                    per_k[r] = 1.0 / max(k[r], 1e-12)
-                    open_[r] = 12.0 * (1.0 - weight) * (1.0 - weight)
+                    state[K + r] = weight * relief
+                    state[PER_K + r] = 1.0 / max(state[K + r], 1e-12)
+                    state[OPEN + r] = 12.0 * (1.0 - weight) * (1.0 - weight)
             if j > 0:
                 gap = rest_s + c.REST_SLIP_S * who[SLIP] if rest_s > 0.0 else 0.0
                 gap += single_s - cycle if is_single and was_single else setup
                 # In the last seconds a planned rest is dropped if a rep is there.
-                if deadline - t <= c.LAST_PUSH_S and _reps_in_reserve(b, per_k, n_r) >= 1.0:
+                if deadline - t <= c.LAST_PUSH_S and _reps_in_reserve(state, n_r) >= 1.0:
                     gap = 0.0 if is_single else setup
-                w = recover(gap, b, f, rate, n_r, w, w_prime, cp)
+                w = recover(gap, state, n_r, w, w_prime, cp)
                 t += gap
                 if t >= deadline:
                     t = deadline
@@ -233,7 +243,7 @@ def simulate(
                 if not is_single:
                     restart = c.RESTART_REPS * u / (u + c.RESTART_HALF_U)
                     for r in range(n_r):
-                        b[r] = max(0.0, b[r] - restart * k[r])
+                        state[B + r] = max(0.0, state[B + r] - restart * state[K + r])
             was_single = is_single
             logging = rows < log.shape[0]
             if logging:
@@ -241,10 +251,10 @@ def simulate(
                 log[rows, LOG_BEGIN] = t
                 log[rows, LOG_W_BEGIN] = w / w_prime
                 for r in range(n_r):
-                    log[rows, LOG_START + r] = b[r]
+                    log[rows, LOG_BEFORE + r] = state[B + r]
             failed_before, forced_before = failed, forced_s
             done_here = 0
-            reserve = _reps_in_reserve(b, per_k, n_r)
+            reserve = _reps_in_reserve(state, n_r)
             i = 0
             refreshed = -CEILING_EVERY
             per_slow = 1.0
@@ -262,13 +272,13 @@ def simulate(
                         lost = c.FAIL_CYCLES * cycle
                         t += lost
                         for r in range(n_r):
-                            b[r] = max(0.0, b[r] - dear * k[r])
-                            f[r] += 2.0 * dear * k[r]
-                    room = _ceiling_reps(f, k, n_r) / dear
+                            state[B + r] = max(0.0, state[B + r] - dear * state[K + r])
+                            state[F + r] += 2.0 * dear * state[K + r]
+                    room = _ceiling_reps(state, n_r) / dear
                     if u < 1.0 or tries > STUCK_TRIES or (room < 1.001 and deadline > LONG_S and tries > 3):
                         stuck = 1
                     elif room < 1.001:
-                        w = recover(STUCK_REST_S, b, f, rate, n_r, w, w_prime, cp)
+                        w = recover(STUCK_REST_S, state, n_r, w, w_prime, cp)
                         t += STUCK_REST_S
                         forced_s += STUCK_REST_S
                     else:
@@ -277,16 +287,16 @@ def simulate(
                             target = c.FAIL_READY_REPS
                         target = max(1.0005, min(target, 0.95 * room))
                         slow = 1.0 + c.TAU_SLOWING * (1.0 - w / w_prime)
-                        wait = _wait_s(target * dear, b, f, k, tau, n_r, slow)
+                        wait = _wait_s(target * dear, state, n_r, slow)
                         if not steady:
                             wait = max(wait, c.FAIL_REST_S)
-                        w = recover(wait, b, f, rate, n_r, w, w_prime, cp)
+                        w = recover(wait, state, n_r, w, w_prime, cp)
                         t += wait
                         forced_s += wait
                     if stuck == 1 or t >= deadline:
                         stop = True
                         break
-                    rir = _reps_in_reserve(b, per_k, n_r) / dear
+                    rir = _reps_in_reserve(state, n_r) / dear
                 if stop:
                     finished = 0.0
                     if deadline < LONG_S:
@@ -341,30 +351,30 @@ def simulate(
                     time_per_tau = rep_s * per_slow
                     # 12x/(12+6x+x²) is 1−exp(−x) to 2e-5 for the short times of one rep; without branches.
                     for r in range(n_r):
-                        top[r] = 1.0 - c.CEILING_DROP * (1.0 - decay(f[r] * PER_CEILING_SCALE))
-                        x = time_per_tau * rate[r]
-                        gain[r] = open_[r] * rate[r] / (12.0 + x * (6.0 + x))
+                        state[TOP + r] = 1.0 - c.CEILING_DROP * (1.0 - decay(state[F + r] * PER_CEILING_SCALE))
+                        x = time_per_tau * RATE[r]
+                        state[GAIN + r] = state[OPEN + r] * RATE[r] / (12.0 + x * (6.0 + x))
                 time_per_tau = rep_s * per_slow
-                reserve = 1e9
                 if n == 1:
                     for r in range(n_r):
-                        cost = dear * k[r]
-                        left = b[r] - cost
-                        left += max(0.0, top[r] - left) * gain[r] * time_per_tau
-                        b[r] = max(0.0, left)
-                        f[r] = f[r] * fade + cost
-                        reserve = min(reserve, b[r] * per_k[r])
+                        cost = dear * state[K + r]
+                        left = state[B + r] - cost
+                        left += max(0.0, state[TOP + r] - left) * state[GAIN + r] * time_per_tau
+                        state[B + r] = max(0.0, left)
+                        state[F + r] = state[F + r] * fade + cost
                 else:
                     # b ← q·b + a, done n times, is qⁿ·b + a·(1 + q + … + qⁿ⁻¹).
                     for r in range(n_r):
-                        back = gain[r] * time_per_tau
+                        back = state[GAIN + r] * time_per_tau
                         q = 1.0 - back
                         power_q, terms = _powers(q, n)
-                        b[r] = min(1.0, power_q * b[r] + terms * (back * top[r] - q * k[r]))
-                        reserve = min(reserve, b[r] * per_k[r])
+                        state[B + r] = min(
+                            1.0, power_q * state[B + r] + terms * (back * state[TOP + r] - q * state[K + r])
+                        )
                     power_q, terms = _powers(fade, n)
                     for r in range(n_r):
-                        f[r] = power_q * f[r] + terms * k[r]
+                        state[F + r] = power_q * state[F + r] + terms * state[K + r]
+                reserve = _reps_in_reserve(state, n_r)
                 if drain_j > 0.0:
                     w = max(0.0, w - n * drain_j)
                 else:
@@ -379,7 +389,7 @@ def simulate(
                 done += n
                 done_here += n
             begun += done_here
-            rir_end = _reps_in_reserve(b, per_k, n_r)
+            rir_end = _reps_in_reserve(state, n_r)
             if not steady and done_here > 0 and not stop and deadline - t > c.LAST_PUSH_S:
                 last = s == n_seg - 1 and begun >= reps
                 if not last:
@@ -392,7 +402,7 @@ def simulate(
                 log[rows, LOG_FORCED_S] = forced_s - forced_before
                 log[rows, LOG_W_END] = w / w_prime
                 for r in range(n_r):
-                    log[rows, LOG_START + n_r + r] = b[r]
+                    log[rows, LOG_AFTER + r] = state[B + r]
                 rows += 1
             if stop:
                 break
@@ -419,10 +429,14 @@ def simulate(
 
 
 @compiled
-def simulate_many(seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, scratch, outs, forced, log):
-    """Run one plan for many samples; `outs` (samples, 12), `forced` (samples, sets) above 0 where a set broke."""
+def simulate_many(seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, outs, forced, log):
+    """Run one plan for many samples; `outs` (samples, N_OUT), `forced` (samples, sets) above 0 where a set broke.
+
+    What broke is read off `log` (sets, N_LOG); without rows in it nothing is logged and `forced` stays as it is.
+    """
+    state = np.zeros(STATE_SIZE)
     no_marks = np.zeros((0, 2))
-    no_snaps = np.zeros((0, N_SNAP + 2 * scratch.shape[1]))
+    no_snaps = np.zeros((0, N_SNAP))
     nothing = np.zeros(0)
     for j in range(us.shape[0]):
         rows = simulate(
@@ -434,7 +448,7 @@ def simulate_many(seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, s
             choice_i,
             choice_f,
             sizes,
-            scratch,
+            state,
             outs[j],
             no_marks,
             log,

@@ -171,13 +171,15 @@ def ready_shares(tank: Tank, style: Style, window_s: float) -> tuple[float, ...]
     The emptiest reserve, weighted by what the lift asks of it, and the engine lower it; both refill, while
     lasting fatigue keeps the ceilings down. Source: docs/model.md, “Max lift”; judgement.
     """
-    b, f = np.array(tank.local), np.array(tank.fatigue)
-    weights = np.array(style.weights[: len(RESOURCES)])
+    n = len(RESOURCES)
+    state, weights = np.zeros(k.STATE_SIZE), np.array(style.weights[:n])
+    local_now = state[k.B : k.B + n]
+    local_now[:], state[k.F : k.F + n] = tank.local, tank.fatigue
     w, shares = tank.work_j, []
     for _ in range(int(window_s / ak.STEP_S) + 1):
-        local = float(np.max(weights * (1 - b)))
+        local = float(np.max(weights * (1 - local_now)))
         shares.append((1 - LIFT_LOCAL_LOSS * local) * (1 - LIFT_ENGINE_LOSS * (1 - w / tank.w_prime_j)))
-        w = k.recover(ak.STEP_S, b, f, k.RATE, len(RESOURCES), w, tank.w_prime_j, tank.critical_power_w)
+        w = k.recover(ak.STEP_S, state, n, w, tank.w_prime_j, tank.critical_power_w)
     return tuple(shares)
 
 

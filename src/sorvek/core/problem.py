@@ -38,11 +38,6 @@ class Problem:
     first_variant: tuple[int, ...]
     ranks: tuple[int, ...]
 
-    @property
-    def n_resources(self) -> int:
-        """Return 6, or 9 where one-sided work gives each arm its own reserves."""
-        return int(self.variants.shape[1]) - k.WEIGHTS
-
 
 @dataclass(frozen=True, slots=True)
 class Choices:
@@ -54,13 +49,14 @@ class Choices:
 
 
 def _weights(weights: tuple[float, ...], side: Side, sided: bool) -> list[float]:
-    if not sided:
-        return list(weights)
-    arms = list(weights[:3])
+    """Return the weights of the kernel's lanes: resources, then the left arm's own where work is one-sided."""
     none = [0.0, 0.0, 0.0]
+    arms = list(weights[:3])
     right = none if side is Side.LEFT else arms
-    left = none if side is Side.RIGHT else arms
-    return [*right, *weights[3:], *left]
+    left = none if side is Side.RIGHT or not sided else arms
+    lanes = [*right, *weights[3:], *left]
+    n_lanes = k.LANES if sided else -(-len(weights) // k.VECTOR) * k.VECTOR
+    return (lanes + none)[:n_lanes]
 
 
 def prepare(course: Course, athlete: Athlete) -> Problem:

@@ -104,14 +104,14 @@ def score_of(problem: Problem, out: np.ndarray[tuple[int], np.dtype[np.float64]]
 
 
 def _merge_sides(values: list[float], worse: Callable[[float, float], float] = min) -> tuple[float, ...]:
-    """Return the six resources; of two arms the emptier one shows."""
+    """Return the six resources of the kernel's lanes; of two arms the emptier one shows."""
     n = len(RESOURCES)
-    if len(values) == n:
-        return tuple(values)
+    if len(values) < k.LANES:
+        return tuple(values[:n])
     return (*(worse(values[i], values[n + i]) for i in range(3)), *values[3:n])
 
 
-def _sets(log: np.ndarray[tuple[int, int], np.dtype[np.float64]], n_r: int) -> tuple[SetRecord, ...]:
+def _sets(log: np.ndarray[tuple[int, int], np.dtype[np.float64]], lanes: int) -> tuple[SetRecord, ...]:
     records = []
     for row in log.tolist():
         records.append(
@@ -125,8 +125,8 @@ def _sets(log: np.ndarray[tuple[int, int], np.dtype[np.float64]], n_r: int) -> t
                 forced_rest_s=row[k.LOG_FORCED_S],
                 engine_before=row[k.LOG_W_BEGIN],
                 engine_after=row[k.LOG_W_END],
-                before=_merge_sides(row[k.LOG_START : k.LOG_START + n_r]),
-                after=_merge_sides(row[k.LOG_START + n_r : k.LOG_START + 2 * n_r]),
+                before=_merge_sides(row[k.LOG_BEFORE : k.LOG_BEFORE + lanes]),
+                after=_merge_sides(row[k.LOG_AFTER : k.LOG_AFTER + lanes]),
             )
         )
     return tuple(records)
@@ -182,11 +182,11 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
     Raises: SetsError if the plan does not fit the course.
     """
     chosen = choices(problem, plan)
-    n_r = problem.n_resources
+    lanes = problem.variants.shape[1] - k.WEIGHTS
     out = np.zeros(k.N_OUT)
     marks = np.zeros((len(problem.course.segments), 2))
-    log = np.zeros((len(chosen.sizes) + 1, k.LOG_START + 2 * n_r))
-    scratch = np.zeros((k.SCRATCH_ROWS, n_r))
+    log = np.zeros((len(chosen.sizes) + 1, k.N_LOG))
+    state = np.zeros(k.STATE_SIZE)
     rows = k.simulate(
         problem.seg_i,
         problem.seg_f,
@@ -196,20 +196,20 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
         chosen.ints,
         chosen.floats,
         chosen.sizes,
-        scratch,
+        state,
         out,
         marks,
         log,
-        np.zeros((0, k.N_SNAP + 2 * n_r)),
+        np.zeros((0, k.N_SNAP)),
         0,
         np.zeros(0),
     )
-    sets = _sets(log[:rows], n_r)
+    sets = _sets(log[:rows], lanes)
     work_j, who = float(out[k.WORK_LEFT]), problem.who
     if out[k.STUCK] > 0 and out[k.TIME] > out[k.STUCK]:
         # Who meets a rep that cannot be done stands still until time is up.
-        idle_s, local, fatigue = out[k.TIME] - out[k.STUCK], scratch[k.RESERVES], scratch[k.FATIGUE]
-        work_j = float(k.recover(idle_s, local, fatigue, k.RATE, n_r, work_j, who[k.W_PRIME], who[k.CP]))
+        idle_s = out[k.TIME] - out[k.STUCK]
+        work_j = float(k.recover(idle_s, state, lanes, work_j, who[k.W_PRIME], who[k.CP]))
     return Timeline(
         sets=sets,
         splits=_splits(problem, sets) if sets else (),
@@ -220,8 +220,8 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
         shortfall_reps=float(out[k.SHORTFALL]),
         end_s=float(out[k.TIME]),
         tank=Tank(
-            local=_merge_sides(scratch[k.RESERVES].tolist()),
-            fatigue=_merge_sides(scratch[k.FATIGUE].tolist(), max),
+            local=_merge_sides(state[k.B : k.B + lanes].tolist()),
+            fatigue=_merge_sides(state[k.F : k.F + lanes].tolist(), max),
             work_j=work_j,
             w_prime_j=float(who[k.W_PRIME]),
             critical_power_w=float(who[k.CP]),
