@@ -1,4 +1,6 @@
-"""All hypothesis generators: workouts, plans in shorthand, athletes."""
+"""All hypothesis generators: workouts, plans in shorthand, athletes, gyms."""
+
+from itertools import product
 
 from hypothesis import strategies as st
 
@@ -6,6 +8,7 @@ from sorvek.core import workout as w
 from sorvek.core.athlete import Athlete
 from sorvek.core.movements import TIERS, SizeKind, shipped_library
 from sorvek.core.plan import Phase, Scheme, SetRule
+from sorvek.core.plates import Gym, Piece
 
 counts = st.integers(1, 40)
 comments = st.sampled_from(["", "a remark", "watch the clock"])
@@ -118,3 +121,22 @@ athletes = st.builds(
     ),
     one_rep_max_kg=st.dictionaries(st.sampled_from(["power clean", "thruster", "deadlift"]), st.integers(30, 220)),
 )
+
+KG_PLATES = (25.0, 20.0, 15.0, 10.0, 5.0, 2.5, 1.25, 0.5)
+BAR = Piece(20)
+
+
+def gyms():
+    """Small gyms with kg plates only."""
+    pairs = st.dictionaries(st.sampled_from(KG_PLATES), st.integers(1, 2), min_size=1, max_size=5)
+    return st.builds(
+        lambda own, collars: Gym((BAR,), collars, tuple((Piece(kg), own[kg]) for kg in sorted(own, reverse=True))),
+        pairs,
+        st.sampled_from([0.0, 5.0]),
+    )
+
+
+def every_stack(gym):
+    """Return every stack a gym allows, by brute force."""
+    for counts in product(*(range(n + 1) for _, n in gym.pairs)):
+        yield tuple(p for (p, _), n in zip(gym.pairs, counts, strict=True) for _ in range(n))

@@ -55,11 +55,12 @@ def chance_of(share, ready, learnt, slope, last, missed, load, rest_s, loading_s
 
 
 @compiled
-def solve(share, utility, ready, learnt, slope, loading_s, alone, values):
+def solve(share, utility, ready, learnt, slope, loading_s, alone, least, values):
     """Fill `values` (steps + 1, L, L + 1) with the best that can still be had from every state.
 
     `utility` (L + 1,) is what ending with each best is worth, `ready` (steps + 1,) day's best / 1RM, `loading_s`
-    (L, L), `alone` 1 if the athlete loads. The moves behind the values are found again by `best_move`.
+    (L, L), `alone` 1 if the athlete loads, `least` the chance (0–1) below which nothing is
+    tried. The moves behind the values are found again by `best_move`.
     """
     last_step, n, n_rests = values.shape[0] - 1, share.shape[0], RESTS.shape[0]
     odds = np.empty((last_step + 1, n))
@@ -90,16 +91,17 @@ def solve(share, utility, ready, learnt, slope, loading_s, alone, values):
                         break
                     then = values[end, j]
                     p = 1.0 / (1.0 + odds[start, j] * worse[i, j, g, MISSED])
-                    won, left = p * then[j + 1], 1.0 - p
-                    for b in range(min(i, j) + 1):
-                        here[b] = max(here[b], won + left * then[b])
-                    if j > i:
-                        p = 1.0 / (1.0 + odds[start, j] * worse[i, j, g, MADE])
+                    if p >= least:
+                        won, left = p * then[j + 1], 1.0 - p
+                        for b in range(min(i, j) + 1):
+                            here[b] = max(here[b], won + left * then[b])
+                    p = 1.0 / (1.0 + odds[start, j] * worse[i, j, g, MADE])
+                    if j > i and p >= least:
                         here[i + 1] = max(here[i + 1], p * then[j + 1] + (1.0 - p) * then[i + 1])
 
 
 @compiled
-def best_move(share, utility, ready, learnt, slope, loading_s, alone, values, end, last, best):
+def best_move(share, utility, ready, learnt, slope, loading_s, alone, least, values, end, last, best):
     """Return load and start step of the move whose value is highest from a state, NO_MOVE if none beats stopping.
 
     Shapes as in `solve`; the lightest load and the shortest rest win among equals.
@@ -115,6 +117,8 @@ def best_move(share, utility, ready, learnt, slope, loading_s, alone, values, en
                 continue
             rest_s = RESTS[g] * STEP_S
             p = chance_of(share, ready[at], learnt, slope, last, missed, j, rest_s, alone * loading_s[last, j])
+            if p < least:
+                continue
             then = values[at + ATTEMPT_STEPS, j]
             value = p * then[j + 1] + (1.0 - p) * then[best]
             if value > top + 1e-12:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from sorvek.core import attempt_kernel as ak
-from sorvek.core.attempts import AttemptPlan, Move, Policy, State, Window, describe, typed_policy
+from sorvek.core.attempts import AttemptPlan, Move, Policy, State, Window, describe, fitting_policy
 from sorvek.core.lift import LiftTask
 from sorvek.core.lift_terms import Typed
 from sorvek.core.plates import loads, nearest
@@ -90,7 +90,7 @@ def compare_attempts(task: LiftTask, typed: Sequence[Typed] = ()) -> tuple[Attem
     window = Window(
         task, [row.load_kg for row in typed if row.load_kg] + [kg for ladder in ladders.values() for kg in ladder]
     )
-    best = describe(window, typed_policy(window, typed))
+    best = describe(window, fitting_policy(window, typed))
     runs = []
     for school, ladder in ladders.items():
         run = describe(window, _policy(window, ladder))

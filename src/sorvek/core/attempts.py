@@ -1,7 +1,8 @@
 """Choosing attempts: a stochastic dynamic programme over time left, best so far and next load (docs/model.md)."""
 
+import math
 from bisect import bisect_right
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
@@ -12,11 +13,12 @@ from numpy.typing import NDArray
 from sorvek.core import attempt_kernel as ak
 from sorvek.core.constants import ATTEMPT_S
 from sorvek.core.errors import LiftError
-from sorvek.core.lift import LiftTask, check_task, learnt_losses, loading_s
+from sorvek.core.lift import LiftTask, check_task, learnt_losses, loading_s, plates_in
 from sorvek.core.lift_terms import Aim, Crew, Typed
-from sorvek.core.plates import Load, Stack, loads, moved, nearest, stacks_for
+from sorvek.core.plates import Load, Stack, loads, nearest
 from sorvek.core.problem import Floats
 from sorvek.core.quantities import clock, plain
+from sorvek.core.stacks import fewest_moved, moved, stacks_for, with_more_ways
 
 # What is looked at lies between these shares of the 1RM; far below them every lift is sure, far above none is.
 LOWEST_FRAC, HIGHEST_FRAC = 0.62, 1.12
@@ -27,6 +29,9 @@ KILO_WORTH = 1e-3
 # What is typed this near to a load means it: pounds are shown as whole numbers.
 SAME_LOAD_KG = 0.25
 ON, OFF = 0, -1
+# Where only the kilograms count nobody is sent to a bar that goes up less often than this; judgement.
+LEAST_CHANCE = 0.05
+MOST_REFITS = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,14 +134,15 @@ class Window:
         some = _thinned([load for load in everything if load in inside or load.mass_kg in must], high, must)
         self.loads = tuple(some)
         self.kg = np.array([load.mass_kg for load in self.loads])
-        self.stacks = stacks_for(self.loads)
         n = len(self.loads)
-        handled = np.array([[moved(a, b) for b in self.stacks] for a in self.stacks])
-        self.loading_s = np.array([[loading_s(int(h), task.crew) for h in row] for row in handled])
+        sides_kg = tuple(round((kg - task.empty_kg) / 2, 4) for kg in self.kg.tolist())
+        between = fewest_moved(task.gym, sides_kg)
+        self.loading_s = np.array([loading_s(h, task.crew) for h in range(int(between.max()) + 1)])[between]
         self.share = self.kg / task.one_rep_max_kg
         self.ready = task.shares
         self.learnt = learnt_losses(task, self.share)
         self.alone = 1.0 if task.crew is Crew.ALONE else 0.0
+        self.least_chance = LEAST_CHANCE if task.aim is Aim.LOAD else 0.0
         shape = (len(self.ready), n, n + 1)
         self.values = np.zeros(shape)
         self._table = (
@@ -147,8 +153,21 @@ class Window:
             task.slope,
             self.loading_s,
             self.alone,
+            self.least_chance,
             self.values,
         )
+        ak.solve(*self._table)
+
+    def ways(self, load: int) -> tuple[Stack, ...]:
+        """Return the stacks that make a load, by its index, those with the fewest plates first."""
+        return with_more_ways(self.task.gym, self.task.bar, self.loads[load]).ways
+
+    def slow_down(self, needed_s: Mapping[tuple[int, int], float]) -> None:
+        """Solve again with changes of plates (from a load's index to another's) that take longer."""
+        for change, seconds in needed_s.items():
+            self.loading_s[change] = seconds
+        self.values[:] = 0.0
+        self.__dict__.pop("opening", None)
         ak.solve(*self._table)
 
     def _worth(self, load_kg: float) -> float:
@@ -320,21 +339,58 @@ def _line(window: Window, policy: Policy) -> list[tuple[State, Move]]:
     return found
 
 
-def _decision(window: Window, policy: Policy, state: State, move: Move, made: bool) -> Decision | None:
+def _decision(
+    window: Window, policy: Policy, state: State, move: Move, made: bool, stack: Stack
+) -> Decision | None:
+    """Return what follows a result; off the line the plates now on the bar may need some seconds more."""
     if move.made is not None and move.made != made:
         return None
-    following = policy(window.after(state, move, made))
-    return Decision(float(window.kg[following.load]), following.start * ak.STEP_S) if following else None
+    then = window.after(state, move, made)
+    following = policy(then)
+    if following is None:
+        return None
+    handled = min(moved(stack, way) for way in window.ways(following.load))
+    ready_s = then.end * ak.STEP_S + loading_s(handled, window.task.crew)
+    start_s = max(following.start * ak.STEP_S, ak.STEP_S * math.ceil(ready_s / ak.STEP_S - 1e-9))
+    if start_s + ATTEMPT_S > window.task.window_s:
+        start_s = following.start * ak.STEP_S
+    return Decision(float(window.kg[following.load]), start_s)
+
+
+def fitting_policy(window: Window, typed: Sequence[Typed] = ()) -> Policy:
+    """Return the best policy around typed attempts whose own line can be loaded in its rests.
+
+    The table counts with the fewest plates between two loads; a ladder cannot always have all of them at once.
+    Raises: as `typed_policy`.
+    """
+    policy = typed_policy(window, typed)
+    for _ in range(MOST_REFITS):
+        late = _late_changes(window, policy)
+        if not late:
+            break
+        window.slow_down(late)
+        policy = typed_policy(window, typed)
+    return policy
+
+
+def _late_changes(window: Window, policy: Policy) -> dict[tuple[int, int], float]:
+    """Return the changes of plates on a policy's own line that take longer than their rest, in s."""
+    line = _line(window, policy)
+    stacks = _stacks(window, line)
+    late: dict[tuple[int, int], float] = {}
+    for (state, move), before, after in zip(line[1:], stacks, stacks[1:], strict=False):
+        needed_s = loading_s(moved(before, after), window.task.crew)
+        if not move.typed and needed_s > (move.start - state.end) * ak.STEP_S:
+            late[state.last, move.load] = needed_s
+    return late
 
 
 def _stacks(window: Window, line: list[tuple[State, Move]]) -> tuple[Stack, ...]:
-    """Return the plates for the line: fewest handled over it all, unless a change would then take too long."""
-    ladder = stacks_for([window.loads[move.load] for _, move in line])
-    for (state, move), before, after in zip(line[1:], ladder, ladder[1:], strict=False):
-        needed = loading_s(moved(before, after), window.task.crew)
-        if needed > max((move.start - state.end) * ak.STEP_S, window.loading_s[state.last, move.load]):
-            return tuple(window.stacks[move.load] for _, move in line)
-    return ladder
+    """Return the plates for the line: fewest handled over it all, as far as every change fits its rest."""
+    task = window.task
+    ladder = [Load(float(window.kg[move.load]), window.ways(move.load)) for _, move in line]
+    rests_s = [(move.start - state.end) * ak.STEP_S for state, move in line[1:]]
+    return stacks_for(ladder, [plates_in(rest_s, task.crew) for rest_s in rests_s])
 
 
 def describe(window: Window, policy: Policy) -> AttemptPlan:
@@ -356,8 +412,8 @@ def describe(window: Window, policy: Policy) -> AttemptPlan:
                 reached_frac=reached,
                 made=move.made,
                 typed=move.typed,
-                if_made=_decision(window, policy, state, move, True),
-                if_missed=_decision(window, policy, state, move, False),
+                if_made=_decision(window, policy, state, move, True, stacks[i]),
+                if_missed=_decision(window, policy, state, move, False, stacks[i]),
             )
         )
         reached *= chance if move.made is None else 1.0
@@ -388,4 +444,4 @@ def plan_attempts(task: LiftTask, typed: Sequence[Typed] = ()) -> AttemptPlan:
     Raises: OutOfRangeError, LiftError or PlatesError naming what cannot be and what to change.
     """
     window = Window(task, [row.load_kg for row in typed if row.load_kg])
-    return describe(window, typed_policy(window, typed))
+    return describe(window, fitting_policy(window, typed))

@@ -6,7 +6,8 @@ from itertools import pairwise
 from sorvek.core.constants import WARM_UP_TOP_FRAC
 from sorvek.core.lift import loading_s
 from sorvek.core.lift_terms import Crew
-from sorvek.core.plates import Gym, Piece, Stack, loads, moved, nearest, stacks_for
+from sorvek.core.plates import Gym, Piece, Stack, loads, nearest
+from sorvek.core.stacks import moved, stacks_for
 
 # Shares of the 1RM, reps there, and rest after each; common practice (75–80 % at the end), else judgement.
 STEPS = ((0.40, 3, 60.0), (0.55, 2, 75.0), (0.65, 1, 90.0), (0.72, 1, 105.0), (WARM_UP_TOP_FRAC, 1, 0.0))

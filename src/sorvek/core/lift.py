@@ -146,6 +146,12 @@ def loading_s(handled: int, crew: Crew) -> float:
     return one_side if crew is Crew.TWO else 2 * one_side
 
 
+def plates_in(rest_s: float, crew: Crew) -> int:
+    """Return how many plates on each side can be moved in a rest; the reverse of `loading_s`."""
+    one_side = rest_s if crew is Crew.TWO else rest_s / 2
+    return max(0, int((one_side - COLLARS_S) // PLATE_S))
+
+
 def best_style(athlete: Athlete, movement: Movement) -> tuple[Style, Figure]:
     """Return the style in which the athlete lifts most, and that 1RM in kg.
 

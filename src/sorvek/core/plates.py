@@ -8,7 +8,6 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
-from itertools import pairwise
 
 from sorvek.core.errors import NotationError, Place, PlatesError, require_range
 from sorvek.core.quantities import kg_from_lb, plain
@@ -187,7 +186,7 @@ def loads(gym: Gym, bar: Piece, low_kg: float, high_kg: float) -> tuple[Load, ..
     for ways in found.values():
         mass = ways[0][1]
         same = [counts for _, total, counts in ways if abs(total - mass) < 1e-6]
-        result.append(Load(round(empty_kg + 2 * mass, 4), tuple(_stack(gym, counts) for counts in same)))
+        result.append(Load(round(empty_kg + 2 * mass, 4), tuple(stack_of(gym, counts) for counts in same)))
     if not result:
         span = f"from {plain(low_kg)} to {plain(high_kg)} kg"
         raise PlatesError(
@@ -197,63 +196,11 @@ def loads(gym: Gym, bar: Piece, low_kg: float, high_kg: float) -> tuple[Load, ..
     return tuple(sorted(result, key=lambda load: load.mass_kg))
 
 
-def _stack(gym: Gym, counts: tuple[int, ...]) -> Stack:
+def stack_of(gym: Gym, counts: tuple[int, ...]) -> Stack:
+    """Return the stack with so many plates of each kind, heaviest inside."""
     return tuple(piece for (piece, _), n in zip(gym.pairs, counts, strict=True) for _ in range(n))
 
 
 def nearest(found: Sequence[Load], wanted_kg: float) -> Load:
     """Return the load nearest to a mass; of two as near the lighter."""
     return min(found, key=lambda load: (abs(load.mass_kg - wanted_kg), load.mass_kg))
-
-
-@dataclass(frozen=True, slots=True)
-class Change:
-    """What happens to one side of the bar: `off` from the outside in, then `on` from the inside out."""
-
-    off: Stack
-    on: Stack
-
-
-def change(before: Stack, after: Stack) -> Change:
-    """Return the least that must be moved: what both have in common from the inside stays."""
-    kept = (len(before) + len(after) - moved(before, after)) // 2
-    return Change(before[kept:][::-1], after[kept:])
-
-
-def moved(before: Stack, after: Stack) -> int:
-    """Return how many plates a change moves on one side."""
-    kept = 0
-    for a, b in zip(before, after, strict=False):
-        if a is not b and a != b:
-            break
-        kept += 1
-    return len(before) + len(after) - 2 * kept
-
-
-def stacks_for(ladder: Sequence[Load]) -> tuple[Stack, ...]:
-    """Return for every load of a ladder the way to load it, so that fewest plates are handled in all.
-
-    Plates of the first load count as handled. Exact over the ways known for each load (dynamic programming).
-    """
-    if not ladder:
-        return ()
-    best: dict[Stack, tuple[int, tuple[Stack, ...]]] = {way: (len(way), (way,)) for way in ladder[0].ways}
-    for load in ladder[1:]:
-        best = {
-            way: min(
-                ((cost + moved(before, way), (*path, way)) for before, (cost, path) in best.items()),
-                key=lambda entry: entry[0],
-            )
-            for way in load.ways
-        }
-    return min(best.values(), key=lambda entry: entry[0])[1]
-
-
-def handled(stacks: Sequence[Stack]) -> int:
-    """Return the plates moved on one side over a whole ladder, the first load included."""
-    return len(stacks[0]) + sum(moved(a, b) for a, b in pairwise(stacks)) if stacks else 0
-
-
-def staging(stacks: Sequence[Stack]) -> tuple[Piece, ...]:
-    """Return the plates to lay beside the bar, one side, in the order in which they go on after the first load."""
-    return tuple(piece for a, b in pairwise(stacks) for piece in change(a, b).on)

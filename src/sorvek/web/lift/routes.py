@@ -23,10 +23,11 @@ from sorvek.core.movements import Library
 from sorvek.core.notation import parse_workout
 from sorvek.core.notation_print import workout_text
 from sorvek.core.outlook import plan_of
-from sorvek.core.plates import change, gym_text, parse_gym, staging
+from sorvek.core.plates import gym_text, parse_gym
 from sorvek.core.quantities import lb_from_kg, plain
 from sorvek.core.ramps import Ramp, expected_last_rung, find_ramps, has_ramp
 from sorvek.core.shorthand import shorthand
+from sorvek.core.stacks import change, staging
 from sorvek.core.timeline import Score, ScoreKind
 from sorvek.core.two_scores import eased, trade_off
 from sorvek.core.workout import Form, Workout
