@@ -11,9 +11,10 @@ from sorvek.core.announcement import DOUBT, read_announcement
 from sorvek.core.athlete import Athlete
 from sorvek.core.batch import CHANGE, N_COLUMNS, RULE
 from sorvek.core.briefing import problem_for
-from sorvek.core.candidates import Bench, build_menu
+from sorvek.core.candidates import STRICT_PRICES_S, Bench, build_menu
 from sorvek.core.movements import TIERS, shipped_library
-from sorvek.core.planner import BEGINNINGS, DAYS, Search, likely_days, search_plan
+from sorvek.core.search import BEGINNINGS, DAYS, Search, likely_days, search_plan
+from sorvek.core.simplify import Simplifier
 from strategies import workouts
 
 
@@ -65,16 +66,30 @@ def test_a_search_never_ends_worse_than_where_it_began(title):
 
 def test_a_failed_rep_on_the_nominal_day_is_avoided_where_it_can_be():
     given_problem = problem("Double Time", "building")
-    search = search_plan(Bench(given_problem, build_menu(given_problem)))
-    _, x = search.simplest()
-    assert len(search.finalists())
-    assert search.bench.evaluate(x[None])[2][0, k.FAILED] == 0
+    strict = Bench(given_problem, build_menu(given_problem), prices_s=STRICT_PRICES_S)
+    choice = Simplifier(search_plan(strict))
+    _, x = choice.simplest()
+    assert len(choice.finalists())
+    assert choice.bench.evaluate(x[None])[2][0, k.FAILED] == 0
+
+
+@pytest.mark.parametrize("title", ["Breakwater", "Fog Signal", "Thirty"])
+def test_the_simplest_plan_costs_no_more_than_the_near_equal_share(title):
+    given_problem = problem(title, "competing")
+    search = search_plan(Bench(given_problem, build_menu(given_problem)), effort=0.3)
+    choice = Simplifier(search)
+    loss, x = choice.simplest()
+    best = search.seen[choice.finalists()[0].tobytes()]
+    size_s = search.bench.each_sample(best[1], search.days)[1]
+    assert loss == pytest.approx(search.bench.evaluate(x[None], search.days)[0][0])
+    assert loss <= best[0] + max(0.005 * size_s, 0.5 * choice._rep_s(best[1])) + 1e-9
+    assert choice.complexity(x) <= choice.complexity(best[1])
 
 
 def test_less_to_remember_counts_as_simpler():
     given_problem = problem("Breakwater", "building")
     bench = Bench(given_problem, build_menu(given_problem))
-    search = Search(bench)
+    search = Simplifier(Search(bench))
     plain = np.zeros((len(bench.menu.rules), N_COLUMNS), dtype=np.int64)
     plain[:, CHANGE] = bench.menu.rounds
     sets = bench.menu.length[0, : len(bench.menu.rules[0])].max(axis=1)
@@ -121,11 +136,32 @@ def test_going_on_from_where_plans_part_gives_the_same_results_as_starting_over(
 
 
 @pytest.mark.parametrize("title", ["Breakwater", "Fog Signal", "Harbour Steps", "Left Bank"])
-def test_a_walk_reports_the_losses_its_candidates_have_when_simulated_from_the_start(title):
+def test_a_population_reports_the_losses_its_members_have_when_simulated_from_the_start(title):
     given_problem = problem(title, "building")
     bench = Bench(given_problem, build_menu(given_problem))
     search = Search(bench)
-    search.walk(search.beginnings()[7], 150, (0.03, 0.002, 0.0), everyday=True)
+    xs = search.beginnings()[:12]
+    before = bench.evaluate(xs, search.days)[0]
+    search.breed(xs, 1_500)
     assert len(search.seen) > 5
     for loss, x in search.seen.values():
         assert loss == pytest.approx(bench.evaluate(x[None], search.days)[0][0], abs=1e-9)
+    assert sum(loss < before.min() for loss, _ in search.seen.values()) > 0
+
+
+def test_what_nobody_gets_to_is_left_out_of_the_search():
+    given_problem = problem("Long Pier", "starting")
+    search = search_plan(Bench(given_problem, build_menu(given_problem)), effort=0.2)
+    out = search.bench.evaluate(search.best[1][None], search.days)[2][0]
+    assert out[k.DONE] < given_problem.course.total_reps
+    assert search.domains[-1] == {}
+    assert search.domains[0] != {}
+
+
+def test_a_walk_ends_no_worse_than_it_began():
+    given_problem = problem("Breakwater", "building")
+    bench = Bench(given_problem, build_menu(given_problem))
+    search = Search(bench)
+    start = search.beginnings()[7]
+    end = search.walk(start, 150)
+    assert bench.evaluate(end[None])[0][0] < bench.evaluate(start[None])[0][0]

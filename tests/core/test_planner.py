@@ -10,8 +10,9 @@ from sorvek.core.batch import N_COLUMNS
 from sorvek.core.briefing import brief
 from sorvek.core.candidates import Bench, build_menu
 from sorvek.core.plan import check_sets
-from sorvek.core.planner import likely_days, plan_workout, search_plan
+from sorvek.core.planner import plan_workout
 from sorvek.core.problem import typical_course
+from sorvek.core.search import likely_days, search_plan
 from sorvek.core.set_rules import set_rules
 from sorvek.core.timeline import run_plan
 

@@ -12,8 +12,9 @@ from sorvek.core.briefing import brief, briefing_data, problem_for
 from sorvek.core.candidates import Bench, build_menu
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.plan import Plan, check_sets
-from sorvek.core.planner import plan_workout, search_plan
+from sorvek.core.planner import plan_workout
 from sorvek.core.problem import Problem, prepare
+from sorvek.core.search import search_plan
 from sorvek.core.shorthand import parse_shorthand, shorthand
 from strategies import athletes, workouts
 

@@ -7,11 +7,13 @@ nothing that was finished.
 
 import multiprocessing
 import os
+import pickle
 import threading
 from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor, as_completed
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 from sorvek.core.athlete import Athlete
 from sorvek.core.athlete_file import read_athlete
@@ -53,11 +55,18 @@ def open_flags(workout: Workout, athlete: Athlete, substitutes: Mapping[str, str
     return tuple(name for name in flagged_movements(workout, athlete) if name not in substitutes)
 
 
-def compute(task: Task, workout_text: str, library: Library) -> tuple[int, Outlook | None, str]:
+@lru_cache(maxsize=4)
+def _opened(workout_text: str, library: bytes) -> tuple[Workout, Library]:
+    """Return workout and library of a job; a worker opens them once, not for every athlete."""
+    movements: Library = pickle.loads(library)
+    return parse_workout(workout_text, movements), movements
+
+
+def compute(task: Task, workout_text: str, library: bytes) -> tuple[int, Outlook | None, str]:
     """Return an athlete's id and outlook, or why there is none. Runs in a worker process."""
     try:
-        athlete = read_athlete(task.athlete_text, library)
-        workout = parse_workout(workout_text, library)
+        workout, movements = _opened(workout_text, library)
+        athlete = read_athlete(task.athlete_text, movements)
         flagged = open_flags(workout, athlete, task.substitutes)
         if flagged:
             return task.athlete_id, None, f"flagged: {', '.join(flagged)}. Choose a substitute or leave out."
@@ -93,7 +102,8 @@ class Planner:
                 self._pool = ProcessPoolExecutor(max_workers=os.cpu_count() or 1, mp_context=context)
             job = Job(workout_id, version, len(tasks))
             versions = {task.athlete_id: task.athlete_version for task in tasks}
-            job.futures = [self._pool.submit(compute, task, text, library) for task in tasks]
+            packed = pickle.dumps(library)
+            job.futures = [self._pool.submit(compute, task, text, packed) for task in tasks]
             self._jobs[workout_id] = job
         threading.Thread(target=self._collect, args=(job, versions), daemon=True).start()
         return job

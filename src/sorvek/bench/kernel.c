@@ -11,7 +11,7 @@ enum { REST_BEFORE, OPENS, DEADLINE, N_SEG_F };
 enum { CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, WEIGHTS };
 enum { FIRST_SIZE, N_SIZES, VARIANT };
 enum { REST, PACE, LEAD };
-enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL, O_TIE_TIME, O_STUCK, O_N_TRIPS, O_WORK_LEFT, O_REACHED, N_OUT };
+enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL, O_TIE_TIME, O_STUCK, O_N_TRIPS, O_WORK_LEFT, O_REACHED, O_STEPS, N_OUT };
 
 typedef long long i64;
 static const double LONG_S = 1e8;
@@ -59,7 +59,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
     for (int r = 0; r < n; r++) { b[r] = 1.0; f[r] = 0.0; top[r] = 1.0; }
     double w_prime = who[1], w = w_prime, cp = who[0], wear = 0, t = 0, partial = 0, forced = 0, shortfall = 0, tie = 0;
     double trips = 0, finished = 1, found_stuck = 0, deadline = 0;
-    i64 done = 0, failed = 0, reached = 0;
+    i64 done = 0, failed = 0, reached = 0, steps = 0;
     int stuck = 0, stop = 0;
     double per_w_prime = 1.0 / w_prime, breath_j = BREATH_FRAC * w_prime, wear_j = WEAR_FRAC * w_prime;
     double per_breath = 1.0 / breath_j, per_wear = 1.0 / wear_j;
@@ -109,6 +109,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
             i64 here = 0, refreshed = -8;
             double per_slow = 1.0;
             for (i64 i = 0; i < size;) {
+                steps++;
                 double dear = 1.0;
                 if (row[SKILL] > 0) { double tired = 1.0 - w / w_prime; dear = 1.0 + row[SKILL] * tired * tired; }
                 double rir = reserve(b, per_k, n) / dear;
@@ -250,6 +251,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
     out[O_N_TRIPS] = trips;
     out[O_WORK_LEFT] = w;
     out[O_REACHED] = (double)reached;
+    out[O_STEPS] = (double)steps;
 }
 
 void simulate_many(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *variants, i64 n_var, i64 n_col,

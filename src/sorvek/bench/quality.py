@@ -10,8 +10,8 @@ from sorvek.core.batch import CHANGE, N_COLUMNS, REST, REST_LATE
 from sorvek.core.briefing import problem_for
 from sorvek.core.candidates import REST_GRID, Bench, build_menu
 from sorvek.core.notation import parse_workout
-from sorvek.core.planner import DAYS, Search, likely_days, search_plan
 from sorvek.core.problem import Ints, Problem
+from sorvek.core.search import DAYS, Search, likely_days, search_plan
 
 SMALL = (
     "for time, cap 6:00\n24 toes-to-bar\n15 power cleans @ 70 kg",

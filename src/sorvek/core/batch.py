@@ -11,6 +11,8 @@ from sorvek.core.kernel import simulate
 RULE, RULE_LATE, REST, REST_LATE, PACE, PACE_LATE, WAIT, WAIT_LATE, STYLE, CHANGE, N_COLUMNS = range(11)
 
 TIE_WEIGHT = 0.02
+# Shares of movements and of single columns that a child takes from other members; tried on the demo week.
+BLOCK_SHARE, COLUMN_SHARE = 0.35, 0.15
 
 
 @compiled
@@ -96,7 +98,8 @@ def evaluate(
 
     `par` (samples,) holds the sums of losses up to each sample that a candidate has to stay below; one that
     does not is given up and its loss is infinite. A candidate that begins like the one simulated before it on
-    the same sample goes on from where they part. Returns the simulations it took, such shorter ones included.
+    the same sample goes on from where they part. Returns the simulations it took, such shorter ones included,
+    but not those that needed nothing.
     """
     sizes = tables[4]
     seg_i, seg_f, variants = problem
@@ -140,9 +143,9 @@ def evaluate(
                 known_i[j] = choice_i
                 known_f[j] = choice_f
                 known[j] = True
+                simulations += 1
             failed_s = prices[2] if j == 0 else prices[1]
             loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], failed_s)
-            simulations += 1
             losses[i] += loss
             daily[i, j] = loss
             values[i] += value / n
@@ -156,48 +159,31 @@ def evaluate(
 
 
 @compiled
-def _step(x, y, moves, rng):
-    """Make `y` a copy of `x` with one to three random moves."""
-    y[:] = x
+def _nudge(y, moves, rng):
+    """Change one column of one slot: to any value, or by a step or two."""
+    move = moves[int(rng.random() * moves.shape[0])]
+    slot, column, low, high = move[0], move[1], move[2], move[3]
     draw = rng.random()
-    for _ in range(1 if draw < 0.5 else 2 if draw < 0.8 else 3):
-        move = rng.integers(0, moves.shape[0])
-        slot, column, low, high = moves[move, 0], moves[move, 1], moves[move, 2], moves[move, 3]
-        if rng.random() < 0.5:
-            y[slot, column] = rng.integers(low, high + 1)
-        else:
-            step_by = rng.integers(1, 3) * (1 if rng.random() < 0.5 else -1)
-            y[slot, column] = min(high, max(low, y[slot, column] + step_by))
+    if draw < 0.5:
+        y[slot, column] = low + int(2.0 * draw * (high - low + 1))
+    else:
+        # A quarter of the upper half each: -2, -1, 1 and 2 steps.
+        quarter = int(8.0 * draw) - 4
+        step_by = quarter - 2 if quarter < 2 else quarter - 1
+        y[slot, column] = min(high, max(low, y[slot, column] + step_by))
 
 
 @compiled
-def anneal(
-    x,
-    moves,
-    steps,
-    heat,
-    rng,
-    tables,
-    problem,
-    grids,
-    days,
-    goal,
-    prices,
-    choice_i,
-    choice_f,
-    visited,
-    visited_s,
-):
+def anneal(x, moves, steps, heat, rng, tables, problem, grids, day, goal, prices, choice_i, choice_f, best_x):
     """Walk from `x` by one to three random moves at a time, accepting worse plans less and less often.
 
-    A candidate counts by its mean loss over `days` (longest sets, who); it is given up after the first days
-    when it is already far behind. The best candidate ends up in visited[0], the latest accepted ones behind
-    it, their losses in `visited_s`; returns how many were accepted and how many simulations it took.
+    A candidate counts by its loss on one `day` (longest sets (1, v), who (1, 3)); `heat` holds the first and the
+    last temperature in seconds. The best candidate ends up in `best_x`; returns the simulations it took.
     Simulated annealing (Kirkpatrick et al. 1983) with a geometric schedule.
     """
     seg_i, seg_f, variants = problem
-    us, whos = days
-    n, n_seg, sizes = us.shape[0], seg_i.shape[0], tables[4]
+    us, whos = day
+    n_seg, sizes = seg_i.shape[0], tables[4]
     course_reps, course_s, open_ended, end_s = goal
     state = np.zeros(k.STATE_SIZE)
     no_marks = np.zeros((0, 2))
@@ -205,27 +191,147 @@ def anneal(
     y = x.copy()
     # What is known of the plan the walk stands on, and the same of the candidate from where it differs.
     known_i, known_f = choice_i.copy(), choice_f.copy()
-    known_out, out = np.zeros((n, k.N_OUT)), np.zeros((n, k.N_OUT))
-    known_snaps = np.zeros((n, n_seg, k.N_SNAP))
+    known_out, out = np.zeros(k.N_OUT), np.zeros(k.N_OUT)
+    known_snaps = np.zeros((n_seg, k.N_SNAP))
     snaps = np.zeros_like(known_snaps)
-    now = np.full(n, np.inf)
-    new = np.zeros(n)
-    loss = best = np.inf
-    accepted = simulations = 0
-    room = visited.shape[0] - 1
+    now = best = np.inf
+    simulations = 0
     for step in range(steps):
+        y[:] = x
         if step > 0:
-            _step(x, y, moves, rng)
+            draw = rng.random()
+            for _ in range(1 if draw < 0.5 else 2 if draw < 0.8 else 3):
+                _nudge(y, moves, rng)
         _expand(y, seg_i, tables, choice_i, choice_f, grids)
         first = _first_change(choice_i, choice_f, known_i, known_f, sizes) if step > 0 else 0
+        if first > 0 and first > known_out[k.REACHED]:
+            x[:] = y
+            continue
+        simulate(
+            seg_i,
+            seg_f,
+            variants,
+            us[0],
+            whos[0],
+            choice_i,
+            choice_f,
+            sizes,
+            state,
+            out,
+            no_marks,
+            no_log,
+            snaps,
+            first,
+            known_snaps[min(first, n_seg - 1)],
+        )
+        simulations += 1
+        loss, _ = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], prices[2])
         warmth = heat[0] * (heat[1] / heat[0]) ** (step / steps)
-        allowed = np.inf if step == 0 else -warmth * np.log(rng.random() + 1e-12)
-        behind = 0.0
-        good = True
-        for j in range(n):
-            simulations += 1
-            if first > 0 and first > known_out[j, k.REACHED]:
-                out[j] = known_out[j]
+        if loss - now <= -warmth * np.log(rng.random() + 1e-12):
+            x[:] = y
+            now = loss
+            last = int(out[k.REACHED]) + 1
+            known_snaps[first:last] = snaps[first:last]
+            known_out[:] = out
+            known_i[:] = choice_i
+            known_f[:] = choice_f
+            if loss < best:
+                best = loss
+                best_x[:] = y
+    return simulations
+
+
+@compiled
+def _child(y, pop, at, moves, rng):
+    """Make `y` a child of member `at`: some movements and columns of two others, and one to three random moves.
+
+    Random numbers cost as much here as a short simulation, so that columns are drawn and not asked one by one.
+    """
+    n, n_slots = pop.shape[0], pop.shape[1]
+    y[:] = pop[at]
+    other, third = int(rng.random() * n), int(rng.random() * n)
+    for slot in range(n_slots):
+        if rng.random() < BLOCK_SHARE:
+            y[slot] = pop[other, slot]
+    for _ in range(int(2.0 * COLUMN_SHARE * moves.shape[0] * rng.random() + 0.5)):
+        m = int(rng.random() * moves.shape[0])
+        y[moves[m, 0], moves[m, 1]] = pop[third, moves[m, 0], moves[m, 1]]
+    draw = rng.random()
+    for _ in range(1 if draw < 0.25 else 2 if draw < 0.75 else 3):
+        _nudge(y, moves, rng)
+
+
+@compiled
+def _single_change(y, pop, at, moves, number):
+    """Make `y` member `at` with one column changed: the one of that number among all that there are."""
+    y[:] = pop[at]
+    for m in range(moves.shape[0]):
+        span = moves[m, 3] - moves[m, 2] + 1
+        if number < span:
+            y[moves[m, 0], moves[m, 1]] = moves[m, 2] + number
+            return
+        number -= span
+
+
+@compiled
+def _best_member(daily):
+    best, least = 0, np.inf
+    for i in range(daily.shape[0]):
+        total = daily[i].sum()
+        if total < least:
+            best, least = i, total
+    return best
+
+
+@compiled
+def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days, goal, prices, choice_i, choice_f):
+    """Improve a population (n, slots, columns) in place: a child takes its parent's place if it loses less.
+
+    `daily` (n, days) holds the losses of the members, in and out. A child is given up on the first day on which
+    it lies more than `slack_s` behind its parent in sum, so that most take one simulation instead of one a day;
+    it goes on from where its plan parts from its parent's. When `budget` simulations are spent, single columns
+    of the best member are changed until nothing wins any more. n is at least 1. Returns the simulations.
+    A genetic algorithm with one-to-one replacement, as in differential evolution (Storn & Price 1997).
+    """
+    seg_i, seg_f, variants = problem
+    us, whos = days
+    n, n_days, n_seg, sizes = pop.shape[0], us.shape[0], seg_i.shape[0], tables[4]
+    course_reps, course_s, open_ended, end_s = goal
+    state = np.zeros(k.STATE_SIZE)
+    no_marks = np.zeros((0, 2))
+    no_log = np.zeros((0, 1))
+    y = pop[0].copy()
+    new, outs = np.zeros(n_days), np.zeros((n_days, k.N_OUT))
+    snaps = np.zeros((n_days, n_seg, k.N_SNAP))
+    known_i = np.zeros((n, n_seg, choice_i.shape[1]), dtype=np.int64)
+    known_f = np.zeros((n, n_seg, choice_f.shape[1]))
+    known_out = np.zeros((n, n_days, k.N_OUT))
+    # Only the rows that are reached are ever written or read.
+    known_snaps = np.empty((n, n_days, n_seg, k.N_SNAP))
+    changes = (moves[:, 3] - moves[:, 2] + 1).sum()
+    simulations = trials = last_win = 0
+    polishing = False
+    while not polishing or trials < last_win + changes:
+        # The members themselves come first: nothing is known of them yet.
+        founding = trials < n
+        if not polishing and not founding and (simulations >= budget or trials >= n + budget):
+            polishing, last_win = True, trials
+        if founding:
+            at = trials
+            y[:] = pop[at]
+        elif polishing:
+            at = _best_member(daily)
+            _single_change(y, pop, at, moves, trials % changes)
+        else:
+            at = int(rng.random() * n)
+            _child(y, pop, at, moves, rng)
+        trials += 1
+        _expand(y, seg_i, tables, choice_i, choice_f, grids)
+        first = 0 if founding else _first_change(choice_i, choice_f, known_i[at], known_f[at], sizes)
+        ahead, good = 0.0, True
+        for j in range(n_days):
+            if first > 0 and first > known_out[at, j, k.REACHED]:
+                outs[j] = known_out[at, j]
             else:
                 simulate(
                     seg_i,
@@ -237,37 +343,30 @@ def anneal(
                     choice_f,
                     sizes,
                     state,
-                    out[j],
+                    outs[j],
                     no_marks,
                     no_log,
                     snaps[j],
                     first,
-                    known_snaps[j, min(first, n_seg - 1)],
+                    known_snaps[at, j, min(first, n_seg - 1)],
                 )
+                simulations += 1
             failed_s = prices[2] if j == 0 else prices[1]
-            new[j], _ = loss_s(out[j], course_reps, course_s, open_ended, end_s, prices[0], failed_s)
-            if step > 0:
-                behind += new[j] - now[j]
-                good = behind <= n * allowed if j == n - 1 else behind <= (j + 1) * allowed + heat[2]
-                if not good:
-                    break
+            new[j], _ = loss_s(outs[j], course_reps, course_s, open_ended, end_s, prices[0], failed_s)
+            ahead += daily[at, j] - new[j]
+            if not founding and ahead < (0.0 if j == n_days - 1 else -slack_s):
+                good = False
+                break
         if good:
-            x[:] = y
-            now[:] = new
-            for j in range(n):
-                if first <= known_out[j, k.REACHED] or first == 0:
-                    last = int(out[j, k.REACHED]) + 1
-                    known_snaps[j, first:last] = snaps[j, first:last]
-            known_out[:] = out
-            known_i[:] = choice_i
-            known_f[:] = choice_f
-            loss = new.mean()
-            if room > 0:
-                visited[1 + accepted % room] = y
-                visited_s[1 + accepted % room] = loss
-            accepted += 1
-            if loss < best:
-                best = loss
-                visited[0] = y
-                visited_s[0] = loss
-    return accepted, simulations
+            if ahead > 1e-9:
+                last_win = trials
+            pop[at] = y
+            daily[at] = new
+            for j in range(n_days):
+                if first == 0 or first <= known_out[at, j, k.REACHED]:
+                    last = int(outs[j, k.REACHED]) + 1
+                    known_snaps[at, j, first:last] = snaps[j, first:last]
+            known_out[at] = outs
+            known_i[at] = choice_i
+            known_f[at] = choice_f
+    return simulations

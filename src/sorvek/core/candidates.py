@@ -8,9 +8,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.random import Generator
 
 from sorvek.core import kernel as k
-from sorvek.core.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, anneal, evaluate
+from sorvek.core.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, anneal, breed, evaluate
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule
 from sorvek.core.problem import Floats, Ints, Problem, choices, typical_course
 from sorvek.core.set_rules import set_rules
@@ -25,7 +26,7 @@ LEAST_REST_S = 2.0
 PRICES_S, STRICT_PRICES_S = (0.5, 15.0, 15.0), (0.5, 15.0, 200.0)
 PACE_GRID = np.array([1.0, 1.05, 1.1, 1.15, 1.2, 1.3, 1.4, 1.5, 1.75, 2.0])
 WAIT_GRID = np.array([0.0, 3.0, 6.0, 10.0, 15.0, 25.0])
-VISITED = 48  # candidates remembered from one random walk
+Samples = tuple[Floats, Floats]
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,10 +87,15 @@ class Bench:
     `kept` holds the phases of slots a coach has locked: candidates say nothing about those.
     """
 
-    def __init__(self, problem: Problem, menu: Menu, kept: dict[int, tuple[Phase, ...]] | None = None) -> None:
-        self.problem, self.menu, self.kept = problem, menu, kept or {}
+    def __init__(
+        self,
+        problem: Problem,
+        menu: Menu,
+        kept: dict[int, tuple[Phase, ...]] | None = None,
+        prices_s: tuple[float, float, float] = PRICES_S,
+    ) -> None:
+        self.problem, self.menu, self.kept, self.prices_s = problem, menu, kept or {}, prices_s
         self.simulations = 0
-        self.prices_s = PRICES_S
         deadline = float(problem.seg_f[-1, k.DEADLINE])
         plain = ((Phase(None, Scheme()),),) * len(menu.rules)
         fixed = choices(problem, Plan(tuple(self.kept.get(slot, plain[slot]) for slot in range(len(plain)))))
@@ -116,7 +122,7 @@ class Bench:
         self.nominal = (problem.unbroken[None, :], problem.who[None, :])
 
     def evaluate(
-        self, xs: Ints, samples: tuple[Floats, Floats] | None = None, par: Floats | None = None
+        self, xs: Ints, samples: Samples | None = None, par: Floats | None = None
     ) -> tuple[Floats, Floats, Floats]:
         """Return losses (n,), their sizes (n,) and first results (n, 11) of candidates (n, slots, columns).
 
@@ -124,13 +130,13 @@ class Bench:
         """
         return self._evaluated(xs, samples, par)[:3]
 
-    def each_sample(self, x: Ints, samples: tuple[Floats, Floats]) -> tuple[Floats, float]:
+    def each_sample(self, x: Ints, samples: Samples) -> tuple[Floats, float]:
         """Return one candidate's loss on every sample (samples,) and the mean size of its score."""
         _, values, _, daily = self._evaluated(x[None], samples, None)
         return daily[0], float(values[0])
 
     def _evaluated(
-        self, xs: Ints, samples: tuple[Floats, Floats] | None, par: Floats | None
+        self, xs: Ints, samples: Samples | None, par: Floats | None
     ) -> tuple[Floats, Floats, Floats, Floats]:
         us, whos = samples or self.nominal
         n = len(xs)
@@ -155,41 +161,47 @@ class Bench:
         return losses, values, outs, daily
 
     def anneal(
-        self,
-        x: Ints,
-        moves: Ints,
-        steps: int,
-        heat: tuple[float, float, float],
-        rng: np.random.Generator,
-        days: tuple[Floats, Floats] | None = None,
-    ) -> tuple[Ints, Floats]:
-        """Return the candidates accepted on a slowly cooling random walk from `x` and their losses, the best first.
+        self, x: Ints, moves: Ints, steps: int, heat: tuple[float, float], rng: Generator, day: Samples
+    ) -> Ints:
+        """Return the best candidate of a slowly cooling random walk from `x` on one day.
 
         Shapes: x (slots, columns); moves (m, 4) of slot, column, lowest and highest value; heat: first and
-        last temperature in seconds, and how far behind a candidate may be while days are still to come.
+        last temperature in seconds.
         """
-        visited = np.repeat(x[None], VISITED + 1, axis=0)
-        visited_s = np.full(VISITED + 1, np.inf)
-        count, simulations = anneal(
-            x.copy(),
-            moves,
-            steps,
-            heat,
-            rng,
+        best = x.copy()
+        setting = (
             self._tables,
             self._arrays,
             self._grids,
-            days or self.nominal,
+            day,
             self._goal,
             self.prices_s,
             self._ints,
             self._floats,
-            visited,
-            visited_s,
         )
-        self.simulations += simulations
-        kept = min(count, VISITED) + 1
-        return visited[:kept], visited_s[:kept]
+        self.simulations += anneal(x.copy(), moves, steps, heat, rng, *setting, best)
+        return best
+
+    def breed(
+        self, xs: Ints, moves: Ints, budget: int, slack_s: float, rng: Generator, days: Samples
+    ) -> tuple[Ints, Floats]:
+        """Return a population bred from `xs` (n, slots, columns) and its mean losses; each is no worse than it was.
+
+        `budget` counts simulations; a child is given up once it is `slack_s` behind its parent.
+        """
+        pop, daily = xs.copy(), np.full((len(xs), len(days[0])), np.inf)
+        setting = (
+            self._tables,
+            self._arrays,
+            self._grids,
+            days,
+            self._goal,
+            self.prices_s,
+            self._ints,
+            self._floats,
+        )
+        self.simulations += breed(pop, daily, moves, budget, slack_s, rng, *setting)
+        return pop, daily.mean(axis=1)
 
     def _scheme(self, slot: int, row: list[int], late: int, style: str) -> Scheme:
         rule = self.menu.rules[slot][row[RULE + late]]

@@ -25,7 +25,7 @@ FIRST_SIZE, N_SIZES, VARIANT = 0, 1, 2
 REST, PACE, LEAD = 0, 1, 2
 # out: the result
 TIME, DONE, PARTIAL, FINISHED, FAILED, FORCED_S = range(6)
-SHORTFALL, TIE_TIME, STUCK, N_TRIPS, WORK_LEFT, REACHED, N_OUT = range(6, 13)
+SHORTFALL, TIE_TIME, STUCK, N_TRIPS, WORK_LEFT, REACHED, STEPS, N_OUT = range(6, 14)
 # log: a row a set; the reserves at its start and at its end stand last
 LOG_SEGMENT, LOG_REPS, LOG_BEGIN, LOG_END, LOG_RIR, LOG_FAILED = range(6)
 LOG_FORCED_S, LOG_W_BEGIN, LOG_W_END, LOG_BEFORE = range(6, 10)
@@ -50,7 +50,9 @@ PER_GRIND, PER_CAL_W, PER_FATIGUE_TAU = 1.0 / c.GRIND_REPS, 1.0 / c.ERG_CAL_W, 1
 PER_CEILING_SCALE, WEAR_PER_S = 1.0 / c.CEILING_SCALE, c.WEAR_PER_MIN / 60.0
 # snaps: a row a segment, what is known at its beginning: rows B and F of the state, and these behind them
 SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE = range(2 * LANES, 2 * LANES + 5)
-SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS, N_SNAP = range(2 * LANES + 5, 2 * LANES + 11)
+SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS, SNAP_STEPS, N_SNAP = range(
+    2 * LANES + 5, 2 * LANES + 12
+)
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
 LONG_S = 1e8
@@ -169,7 +171,7 @@ def simulate(
     cp = who[CP]
     wear = 0.0
     t = 0.0
-    done, failed, stuck = 0, 0, 0
+    done, failed, stuck, steps = 0, 0, 0, 0
     partial, forced_s, shortfall, tie, trips = 0.0, 0.0, 0.0, 0.0, 0.0
     rows = 0
     finished = 1.0
@@ -180,7 +182,7 @@ def simulate(
         w, cp, wear, t = begin[SNAP_W], begin[SNAP_CP], begin[SNAP_WEAR], begin[SNAP_T]
         done, failed = int(begin[SNAP_DONE]), int(begin[SNAP_FAILED])
         forced_s, shortfall = begin[SNAP_FORCED], begin[SNAP_SHORT]
-        tie, trips = begin[SNAP_TIE], begin[SNAP_TRIPS]
+        tie, trips, steps = begin[SNAP_TIE], begin[SNAP_TRIPS], int(begin[SNAP_STEPS])
     for s in range(first, n_seg):
         reached = s
         if snaps.shape[0] > 0:
@@ -190,7 +192,7 @@ def simulate(
                 snaps[s, SNAP_W], snaps[s, SNAP_CP], snaps[s, SNAP_WEAR], snaps[s, SNAP_T] = w, cp, wear, t
             snaps[s, SNAP_DONE], snaps[s, SNAP_FAILED] = done, failed
             snaps[s, SNAP_FORCED], snaps[s, SNAP_SHORT] = forced_s, shortfall
-            snaps[s, SNAP_TIE], snaps[s, SNAP_TRIPS] = tie, trips
+            snaps[s, SNAP_TIE], snaps[s, SNAP_TRIPS], snaps[s, SNAP_STEPS] = tie, trips, steps
         deadline = seg_f[s, DEADLINE]
         v = choice_i[s, VARIANT]
         u = unbroken[v]
@@ -259,6 +261,7 @@ def simulate(
             refreshed = -CEILING_EVERY
             per_slow = 1.0
             while i < size:
+                steps += 1
                 dear = 1.0
                 if skill > 0.0:
                     tired = 1.0 - w * per_w_prime
@@ -425,6 +428,7 @@ def simulate(
     out[N_TRIPS] = trips
     out[WORK_LEFT] = w
     out[REACHED] = reached
+    out[STEPS] = steps
     return rows
 
 

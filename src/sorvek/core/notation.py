@@ -306,12 +306,13 @@ def _check_tree(workout: w.Workout, lines: list[str]) -> None:
         raise NotationError(Place(len(lines), 1), "no work is written", "add a line such as “12 burpees”")
     items = list(_items(workout.body, inside=False, top=workout.form))
     for item, counted in items:
-        place = _find(lines, item, workout.library)
         if item.count == w.RISING and not counted:
+            place = _find(lines, item, workout.library)
             raise NotationError(place, f"{item.movement} has no count", "write how many, or put it in a series")
         if len(item.size.values) not in (0, 1, len(workout.divisions)):
             divisions = "/".join(workout.divisions)
             problem = f"{len(item.size.values)} numbers for {len(workout.divisions)} divisions ({divisions})"
+            place = _find(lines, item, workout.library)
             raise NotationError(place, problem, "give one number for all or one for each division")
 
 
