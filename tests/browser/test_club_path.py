@@ -49,7 +49,7 @@ def test_a_result_in_the_log_teaches_when_the_coach_keeps_it(page, address):
     page.goto(f"{address}/roster/")
     page.get_by_role("link", name="Quillan Reeve").click()
     page.get_by_role("row", name="Mooring").get_by_role("link", name="what it says").click()
-    expect(page.get_by_text("usual days better")).to_be_visible()
+    expect(page.get_by_text("longest set of toes-to-bar").first).to_be_visible()
     page.get_by_role("button", name="Keep what is ticked").click()
     expect(page.get_by_text("Learnt from Mooring")).to_be_visible()
     page.get_by_role("link", name="learnt 1 number").click()

@@ -1,26 +1,27 @@
 """Properties of whole plans over random workouts and athletes."""
 
 from dataclasses import replace
-from itertools import pairwise
+from itertools import product
 
 import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 
 from examples import TITLES, problem
+from sorvek.core.batch import REST, REST_LATE
 from sorvek.core.briefing import brief, briefing_data, problem_for
 from sorvek.core.candidates import Bench, build_menu
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.plan import Plan, check_sets
 from sorvek.core.planner import plan_workout
 from sorvek.core.problem import Problem, prepare
-from sorvek.core.search import search_plan
+from sorvek.core.search import USUAL_REST, Search, search_plan
 from sorvek.core.shorthand import parse_shorthand, shorthand
 from strategies import athletes, workouts
 
 # Simulations one search may spend whatever the workout: walks, batches and the final comparison together.
 MOST_SIMULATIONS = 25_000
-SEARCH_TOLERANCE = 0.005
+SEARCH_TOLERANCE, MOST_BEHIND = 0.005, 0.08
 few = settings(max_examples=25)
 
 
@@ -81,32 +82,69 @@ def rank(out: np.ndarray) -> np.ndarray:
     return np.array([1.0 - finished, 20_000 - done, time_s if finished else 1.0])
 
 
-@pytest.mark.parametrize("minutes", [4, 8])
-def test_a_longer_cap_never_gives_a_worse_search(minutes):
+def searched(given_problem: Problem):
+    return search_plan(Bench(given_problem, build_menu(given_problem)))
+
+
+def behind_frac(search, xs: np.ndarray) -> float:
+    """Return by what share of its score a search is worse than plans that were open to it; below 0 it is better."""
+    losses, sizes, _ = search.bench.evaluate(xs, search.days)
+    return float((search.best[0] - losses.min()) / sizes[losses.argmin()])
+
+
+def plans_of(search, count: int = 5) -> np.ndarray:
+    best = sorted(search.seen.values(), key=lambda entry: entry[0])[:count]
+    return np.stack([x for _, x in best])
+
+
+def test_more_capacity_seldom_gives_a_worse_plan():
+    """The stronger athlete's plan beside the weaker one's, followed by the stronger.
+
+    Most searches are within half a per cent. All of them would need a search that always ends at the optimum; a
+    few athletes with two or three reps of the crux end a rep short, which is some per cent of theirs.
+    """
+    behind = []
+    for title, tier in product(TITLES, ("starting", "building", "competing")):
+        weak = problem(title, tier)
+        strong = replace(weak, unbroken=weak.unbroken * 1.1, who=weak.who * [1.05, 1.05, 1.0])
+        behind.append(behind_frac(searched(strong), plans_of(searched(weak))))
+    assert np.mean(np.array(behind) <= SEARCH_TOLERANCE) >= 0.85
+    assert np.mean(behind) < 0
+    assert max(behind) < MOST_BEHIND
+
+
+@pytest.mark.parametrize(
+    "title", ["Breakwater", "Two Lamps", "Thirty", "Rope and Rail", "Long Pier", "Harbour Steps"]
+)
+def test_a_lighter_bar_never_gives_a_worse_plan(title):
+    heavy = problem(title, "competing")
+    slots = tuple(replace(slot, size=slot.size * 0.9) if slot.load_kg else slot for slot in heavy.course.slots)
+    light = prepare(replace(heavy.course, slots=slots), heavy.athlete)
+    assert (light.unbroken >= heavy.unbroken).all()
+    assert behind_frac(searched(light), plans_of(searched(heavy))) <= SEARCH_TOLERANCE
+
+
+@pytest.mark.parametrize("tier", ["building", "competing"])
+@pytest.mark.parametrize("minutes", [4, 7])
+def test_a_longer_cap_never_gives_a_worse_plan(minutes, tier):
     text = "for time, cap {}:00\n3 rounds:\n  15 toes-to-bar\n  10 thrusters @ 50 kg"
-    short, long = (problem(text.format(m), "building") for m in (minutes, minutes + 2))
-    reps = []
-    for given_problem in (short, long):
-        timeline = brief(given_problem, plan_workout(given_problem).plan).timeline
-        reps.append(sum(record.reps for record in timeline.sets))
-    assert reps[1] >= reps[0]
+    short, long = (problem(text.format(m), tier) for m in (minutes, minutes + 2))
+    assert behind_frac(searched(long), plans_of(searched(short))) <= SEARCH_TOLERANCE
 
 
-@pytest.mark.parametrize("title", ["Breakwater", "Two Lamps", "Thirty", "Rope and Rail"])
-def test_a_lighter_bar_never_gives_a_worse_search(title):
-    losses = []
-    for load in (1.0, 0.9, 0.8):
-        given_problem = problem(title, "competing")
-        slots = tuple(
-            replace(slot, size=slot.size * load) if slot.load_kg else slot for slot in given_problem.course.slots
-        )
-        course = replace(given_problem.course, slots=slots)
-        light = prepare(course, given_problem.athlete)
-        timeline = brief(light, plan_workout(light).plan).timeline
-        value = timeline.score.value
-        losses.append(value if timeline.score.kind.value == "time" else -value)
-    for heavy, light_loss in pairwise(losses):
-        assert light_loss <= heavy + 0.02 * abs(heavy)
+@pytest.mark.parametrize("title", ["Breakwater", "Two Lamps", "Thirty", "Long Pier"])
+def test_longer_rests_allowed_never_give_a_worse_plan(title):
+    given_problem = problem(title, "building")
+    hurried = Search(Bench(given_problem, build_menu(given_problem)))
+    xs = hurried.beginnings()
+    for column in (REST, REST_LATE):
+        xs[:, :, column] = xs[:, :, column].clip(max=USUAL_REST)
+        for domain in hurried.domains:
+            if column in domain:
+                domain[column] = domain[column][: USUAL_REST + 1]
+    hurried.breed(xs[:60], 4_000)
+    assert plans_of(hurried)[:, :, [REST, REST_LATE]].max() <= USUAL_REST
+    assert behind_frac(searched(given_problem), plans_of(hurried)) <= SEARCH_TOLERANCE
 
 
 def test_the_search_is_the_same_with_the_same_seed_and_has_no_clock():

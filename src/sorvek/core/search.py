@@ -196,7 +196,8 @@ def search_plan(bench: Bench, effort: float = 1.0) -> Search:
     search.narrow(int(outs[:, k.REACHED].max()))
     order = np.argsort(losses, kind="stable")
     if not any(search.domains):
-        search.breed(xs[order[:1]], DAYS)
+        only = xs[order[:1]]
+        search.remember(only, bench.evaluate(only, search.days)[0])
         return search
     steps = float(bench.evaluate(xs[order[:1]])[2][0, k.STEPS])
     effort *= min(MOST_PATIENCE, max(LEAST_PATIENCE, USUAL_STEPS / max(1.0, steps)))
