@@ -24,6 +24,7 @@ VIEWS = (
     ("card", "/workouts/2/break/2/card", "light"),
     ("roster", "/roster/", "light"),
     ("athlete", "/roster/2", "light"),
+    ("lesson", "/roster/17/log/53/", "light"),
     ("field", "/field/2?score=92&other=1", "light"),
     ("break", "/workouts/1/break/2", "light"),
     ("schools", "/workouts/1/break/2", "light"),
@@ -81,6 +82,8 @@ def main() -> None:
                 page.get_by_role("button", name="Make a link").click()
                 page.set_viewport_size({"width": 390, "height": 844})
                 page.goto(page.get_by_test_id("link").input_value())
+            if name == "lesson":
+                page.get_by_role("button", name="Keep what is ticked").wait_for()
             if name == "schools":
                 page.get_by_role("button", name="Compare schools").click()
                 page.get_by_role("cell", name="quick singles").scroll_into_view_if_needed()

@@ -7,6 +7,7 @@ import pytest
 
 from examples import TITLES, problem
 from sorvek.bench import run
+from sorvek.bench.club import club_tasks, seconds_for_club
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.forecast import draw_samples
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
@@ -37,3 +38,10 @@ def test_a_quick_bench_measures_and_saves(tmp_path):
     table = run(quick=True, out=tmp_path / "bench.json")
     assert "plan for one athlete" in table
     assert '"wanted": "median < 150, worst < 600"' in (tmp_path / "bench.json").read_text(encoding="utf-8")
+
+
+def test_a_club_is_planned_whole_by_the_applications_own_batch():
+    tasks = club_tasks(30)
+    assert len({task.athlete_id for task in tasks}) == 30
+    assert tasks[0].athlete_text == tasks[24].athlete_text  # the demo club, again and again
+    assert seconds_for_club("amrap 2:00\n5 burpees\n5 pull-ups", count=4) > 0

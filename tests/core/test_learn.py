@@ -84,11 +84,12 @@ def test_what_was_expected_teaches_no_new_values(tier):
 def test_a_measured_number_moves_less_than_a_guessed_one():
     guess = Athlete("Guess", "building")
     slow = Result("", "", True, result_of(guess).value * 1.15)
-    measured = replace(guess, unbroken={TOES.name: entered_figure(guess, TOES).value})
-    by_key = [{row.key: row for row in lessons_of(SETS, a, slow).lessons} for a in (guess, measured)]
-    assert TOES.name in by_key[0]
-    if TOES.name in by_key[1]:
-        assert by_key[1][TOES.name].after > by_key[0][TOES.name].after
+    first = lessons_of(SETS, guess, slow).lessons[0]
+    assert first.after < first.before.value
+    measured = with_number(guess, first.key, first.unit, first.before.value)
+    again = {row.key: row for row in lessons_of(SETS, measured, slow).lessons}
+    after = again[first.key].after if first.key in again else first.before.value
+    assert first.after < after <= first.before.value
 
 
 def test_a_lift_alone_teaches_nothing_here():

@@ -46,10 +46,10 @@ def test_kept_numbers_are_marked_and_can_be_taken_back(client, post, log):
     before = load_athlete(athlete_id).athlete
     assert post(f"{path}/keep", form_of(client, path)).status_code == 302
     page = client.get(f"/roster/{athlete_id}").text
-    assert "learnt 1 number" in page
+    assert re.search(r"learnt \d numbers?", page)
     assert "learnt 2025-03-26" in page
     assert "toes-to-bar" in load_athlete(athlete_id).athlete.learnt
-    assert "taught already: toes-to-bar" in client.get(f"{path}/lessons").text
+    assert re.search("taught already: .*toes-to-bar", client.get(f"{path}/lessons").text)
     post(f"{path}/back", {})
     assert load_athlete(athlete_id).athlete == before
     assert not any(attempt.taught for attempt in attempts_of(athlete_id))

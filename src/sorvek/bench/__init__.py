@@ -12,6 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
+from sorvek.bench.club import seconds_for_club
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.athlete import Athlete
 from sorvek.core.attempt_schools import compare_attempts
@@ -51,10 +52,15 @@ def _ms(call: Callable[[], object]) -> float:
     return 1000 * (time.perf_counter() - begun)
 
 
+def demo_texts() -> list[str]:
+    """Return the workouts of the demo week as they are written."""
+    paths = sorted(files("sorvek.demo").joinpath("workouts").iterdir(), key=lambda file: file.name)
+    return [path.read_text(encoding="utf-8") for path in paths]
+
+
 def demo_problems() -> list[Problem]:
     """Return every tier on every workout of the demo week."""
-    texts = sorted(files("sorvek.demo").joinpath("workouts").iterdir(), key=lambda file: file.name)
-    workouts = [parse_workout(file.read_text(encoding="utf-8")) for file in texts]
+    workouts = [parse_workout(text) for text in demo_texts()]
     return [problem_for(workout, Athlete("Bench", tier)) for workout in workouts for tier in TIERS]
 
 
@@ -114,6 +120,11 @@ def _against_c(problems: list[Problem], repeats: int) -> list[Figure]:
     ]
 
 
+def _whole_club() -> list[Figure]:
+    seconds = [seconds_for_club(text) for text in demo_texts()]
+    return [_figure("plans for 200 athletes, from the click", seconds, "< 15", "s")]
+
+
 def _quality(problems: list[Problem]) -> list[Figure]:
     try:
         from sorvek.bench.quality import exhaustive_gap_percent, optimiser_gap_percent, small_problems
@@ -141,7 +152,7 @@ def run(quick: bool, out: Path) -> str:
     warm_up()
     problems, repeats = demo_problems(), 1 if quick else 3
     figures = [*_speed(problems, repeats), *_lifts(repeats), *_against_c(problems, repeats)]
-    figures += [] if quick else _quality(problems)
+    figures += [] if quick else [*_whole_club(), *_quality(problems)]
     machine = {"python": platform.python_version(), "processor": platform.machine()}
     out.write_text(
         json.dumps({"machine": machine, "figures": [asdict(f) for f in figures]}, indent=2), encoding="utf-8"

@@ -148,21 +148,22 @@ def lessons_of(workout: Workout, athlete: Athlete, result: Result) -> Lessons:
     problem, plan = _planned(workout, athlete)
     scale = _Scale(problem)
 
-    def loss_s(on: Problem, following: Plan) -> float:
-        score = run_plan(on, following).score
-        return scale.loss_s(score.finished, score.value, score.value)
+    def days_s(on: Problem, following: Plan) -> list[float]:
+        outs, _ = run_samples(on, choices(on, following), *draw_samples(on))
+        return [scale.loss_s(row[k.FINISHED] > 0, row[k.DONE], row[k.TIME]) for row in outs]
 
-    expected_s = loss_s(problem, plan)
-    outs, _ = run_samples(problem, choices(problem, plan), *draw_samples(problem))
-    days = [scale.loss_s(row[k.FINISHED] > 0, row[k.DONE], row[k.TIME]) for row in outs]
-    luck_s = max(float(np.std(days)), LEAST_LUCK_FRAC * float(np.mean(outs[:, k.TIME])))
+    score = run_plan(problem, plan).score
+    days = days_s(problem, plan)
+    luck_s = max(float(np.std(days)), LEAST_LUCK_FRAC * (scale.end_s or float(np.mean(days))))
+    expected_s = scale.loss_s(score.finished, score.value, score.value)
     surprise_s = scale.loss_s(result.finished, result.value, result.value) - expected_s
     figures = _figures(problem)
     doubts = np.array([doubt_frac(athlete, key, figure) for key, (_, _, figure) in figures.items()])
     slopes = []
     for (key, (_, unit, figure)), doubt in zip(figures.items(), doubts.tolist(), strict=True):
+        # The mean of many days hangs on a number smoothly, where one day's score has steps.
         low, high = (
-            loss_s(*_planned(workout, with_number(athlete, key, unit, figure.value * factor)))
+            float(np.mean(days_s(*_planned(workout, with_number(athlete, key, unit, figure.value * factor)))))
             for factor in (1 - doubt, 1 + doubt)
         )
         # More of a number never costs a score: what says so is the plan's own roughness.
@@ -176,7 +177,7 @@ def lessons_of(workout: Workout, athlete: Athlete, result: Result) -> Lessons:
             after = round(figure.value * float(np.exp(by)), -2 if unit == "J" else 1)
             rows.append(Lesson(key, label, unit, figure, doubt, after, after_doubt))
     return Lessons(
-        expected=score_text(run_plan(problem, plan).score, problem.course),
+        expected=score_text(score, problem.course),
         happened=result_text(result, workout.form),
         surprise=-surprise_s / luck_s,
         lessons=tuple(sorted(rows, key=lambda row: row.before_doubt_frac - row.after_doubt_frac, reverse=True)),
