@@ -234,6 +234,7 @@ def _serve(data: Path, host: str, port: int, demo: bool) -> None:
     except OSError as error:
         click.echo(f"sorvek: port {port} cannot be used ({error.strerror}); choose another with --port", err=True)
         sys.exit(2)
+    app.extensions["planner"].get_ready()
     click.echo(f"Sorvek is at http://{host}:{server.effective_port}/  (stop with Ctrl-C)")
     server.run()
 

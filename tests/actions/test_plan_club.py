@@ -1,5 +1,8 @@
 """The batch: results arrive one by one, a cancel keeps what is finished, a flag is no plan."""
 
+import signal
+import subprocess
+import sys
 import threading
 
 import pytest
@@ -57,3 +60,23 @@ def test_a_text_that_does_not_parse_fails_for_everybody_and_stores_nothing(plann
     finish(job)
     assert stored == []
     assert all("wiggle" in problem for problem in job.failed.values())
+
+
+KILLED = """
+import os, signal
+from sorvek.actions.plan_club import Planner
+if __name__ == "__main__":
+    for ready in Planner(lambda *_: None).get_ready():
+        ready.result()
+    print("ready", flush=True)
+    os.kill(os.getpid(), signal.SIGKILL)
+"""
+
+
+def test_workers_are_ready_early_and_end_with_a_server_that_is_killed(tmp_path):
+    script = tmp_path / "server.py"
+    script.write_text(KILLED, encoding="utf-8")
+    # Workers hold the same output: it ends only when the last of them has.
+    done = subprocess.run([sys.executable, script], capture_output=True, text=True, timeout=120, check=False)
+    assert done.returncode == -signal.SIGKILL
+    assert done.stdout == "ready\n"

@@ -6,8 +6,10 @@ nothing that was finished.
 """
 
 import multiprocessing
+import multiprocessing.connection
 import os
 import pickle
+import signal
 import threading
 from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor, as_completed
@@ -23,6 +25,7 @@ from sorvek.core.movements import Library
 from sorvek.core.notation import parse_workout
 from sorvek.core.outlook import Outlook, plan_outlook
 from sorvek.core.substitute import flagged_movements, with_substitutes
+from sorvek.core.warm import warm_up
 from sorvek.core.workout import Workout
 
 
@@ -75,6 +78,18 @@ def compute(task: Task, workout_text: str, library: bytes) -> tuple[int, Outlook
         return task.athlete_id, None, str(error)
 
 
+def _begin_worker() -> None:
+    """Leave Ctrl-C to the server, and end with it however it ends: nobody would read what comes after."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    server = multiprocessing.parent_process()
+
+    def watch() -> None:
+        multiprocessing.connection.wait([server.sentinel])  # type: ignore[union-attr]
+        os._exit(0)
+
+    threading.Thread(target=watch, daemon=True).start()
+
+
 class Planner:
     """The club's one pool and its jobs; at most one job a workout runs at a time."""
 
@@ -88,6 +103,20 @@ class Planner:
         """Return the latest job of a workout."""
         return self._jobs.get(workout_id)
 
+    def _opened_pool(self) -> ProcessPoolExecutor:
+        if self._pool is None:
+            # Spawned, not forked: the server runs threads, and a fork would copy their locks.
+            context = multiprocessing.get_context("spawn")
+            workers = os.cpu_count() or 1
+            self._pool = ProcessPoolExecutor(workers, mp_context=context, initializer=_begin_worker)
+        return self._pool
+
+    def get_ready(self) -> list[Future[None]]:
+        """Start the worker processes before anybody waits for them, which takes some seconds; do not wait."""
+        with self._lock:
+            pool = self._opened_pool()
+            return [pool.submit(warm_up) for _ in range(os.cpu_count() or 1)]
+
     def start(self, workout_id: int, version: int, text: str, tasks: Sequence[Task], library: Library) -> Job:
         """Begin a job, or return the one that is running for this version; a job for an older text is cancelled."""
         with self._lock:
@@ -96,14 +125,11 @@ class Planner:
                 if running.workout_version == version and not running.cancelled:
                     return running
                 self._cancel(running)
-            if self._pool is None:
-                # Spawned, not forked: the server runs threads, and a fork would copy their locks.
-                context = multiprocessing.get_context("spawn")
-                self._pool = ProcessPoolExecutor(max_workers=os.cpu_count() or 1, mp_context=context)
+            pool = self._opened_pool()
             job = Job(workout_id, version, len(tasks))
             versions = {task.athlete_id: task.athlete_version for task in tasks}
             packed = pickle.dumps(library)
-            job.futures = [self._pool.submit(compute, task, text, packed) for task in tasks]
+            job.futures = [pool.submit(compute, task, text, packed) for task in tasks]
             self._jobs[workout_id] = job
         threading.Thread(target=self._collect, args=(job, versions), daemon=True).start()
         return job

@@ -24,7 +24,7 @@ def club_tasks(count: int = ATHLETES) -> list[Task]:
 
 
 def seconds_for_club(text: str, count: int = ATHLETES) -> float:
-    """Return the seconds from the click to the last plan handed back, worker processes started anew.
+    """Return the seconds from the click to the last plan handed back, worker processes ready as in the server.
 
     Raises: RuntimeError if an athlete could not be planned.
     """
@@ -34,6 +34,8 @@ def seconds_for_club(text: str, count: int = ATHLETES) -> float:
         stored.append(athlete_id)
 
     planner, tasks = Planner(store), club_tasks(count)
+    for ready in planner.get_ready():
+        ready.result()
     begun = time.perf_counter()
     job = planner.start(1, 1, text, tasks, shipped_library())
     while not job.finished and time.perf_counter() - begun < LONGEST_S:

@@ -37,9 +37,9 @@ WALKS, WALK_STEPS, WALK_HEAT = 6, 240, (0.03, 0.002)
 WALK_DAY_FRAC = 0.95
 # The population: where the walks ended, mixtures of those, and every other of the best beginnings.
 MIXTURES, PLAIN, PLAIN_EVERY = 6, 50, 2
-BREED_SIMULATIONS, SLACK_FRAC = 6_500, 0.01
+BREED_SIMULATIONS, SLACK_FRAC = 5_000, 0.01
 # Simulations of few steps are cheap, so that there may be more of them for the same patience.
-USUAL_STEPS, LEAST_PATIENCE, MOST_PATIENCE = 120, 0.6, 2.0
+USUAL_STEPS, LEAST_PATIENCE, MOST_PATIENCE = 140, 0.6, 2.2
 ELIGIBLE = 60
 # A planned athlete gets so much farther than one with the best of the plain beginnings, at the very most.
 FARTHER = 1.3
