@@ -72,6 +72,12 @@ def test_pounds_and_kilograms_are_told_apart_when_plates_are_counted():
     assert np.array_equal(between, between.T)
 
 
+def test_a_hall_full_of_small_plates_is_counted_right():
+    # 40 pairs of 1 kg: from 5 to 39 kg on one side 34 plates go on, from 39 to 40 one more
+    gym = Gym((BAR,), 0.0, ((Piece(1), 40),))
+    assert fewest_moved(gym, (5.0, 39.0, 40.0)).tolist() == [[0, 34, 35], [34, 0, 1], [35, 1, 0]]
+
+
 def test_a_change_there_is_little_time_for_moves_no_more_plates_than_fit():
     # 40 kg on one side is 25 + 15 or 20 + 20; from 20 the latter takes one plate, the former three.
     heavy, light = Piece(25), Piece(15)

@@ -318,7 +318,9 @@ def _load(window: Window, state: State, row: Typed, number: int) -> int:
         return window.index(row.load_kg)
     best = window.best_move(state)
     if best is None:
-        raise LiftError(f"attempt {number} has no load and no time is left for one; type a load or clear the row")
+        raise LiftError(
+            f"attempt {number} has no load, and no time or chance is left for one; type a load or clear the row"
+        )
     return best.load
 
 

@@ -124,7 +124,7 @@ class Bench:
     def evaluate(
         self, xs: Ints, samples: Samples | None = None, par: Floats | None = None
     ) -> tuple[Floats, Floats, Floats]:
-        """Return losses (n,), their sizes (n,) and first results (n, 11) of candidates (n, slots, columns).
+        """Return losses (n,), their sizes (n,) and first results (n, N_OUT) of candidates (n, slots, columns).
 
         With `par`, a sum of losses (samples,) not to be passed, candidates that pass it get an infinite loss.
         """

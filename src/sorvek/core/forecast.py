@@ -69,7 +69,7 @@ def _fresh_sets(problem: Problem, slot: int, able: Capacity, strength: Floats) -
 
 
 def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> tuple[Floats, Floats]:
-    """Return one plan's results (samples, 11) and (samples, sets), above 0 where a set broke."""
+    """Return one plan's results (samples, N_OUT) and (samples, sets), above 0 where a set broke."""
     outs = np.zeros((len(us), k.N_OUT))
     forced = np.zeros((len(us), len(chosen.sizes)))
     k.simulate_many(

@@ -32,7 +32,7 @@ DAYS = 8
 BEGINNINGS = 192
 # Annealing from unlike beginnings, on one day only and a slightly weak one: what holds there holds on most days.
 # Heats are shares of the loss. These numbers and the following were tried on the demo week's workouts and four
-# tiers against differential evolution with twenty times the simulations, with three seeds.
+# tiers against differential evolution with twenty times the simulations, with up to six seeds.
 WALKS, WALK_STEPS, WALK_HEAT = 6, 240, (0.03, 0.002)
 WALK_DAY_FRAC = 0.95
 # The population: where the walks ended, mixtures of those, and every other of the best beginnings.

@@ -15,10 +15,10 @@ from sorvek.core.plates import BIN_KG, Gym, Load, Piece, Stack, stack_of
 from sorvek.core.problem import Floats, Ints
 
 # For the few loads of a ladder more ways are looked at, and of all there may be no more than so many.
-LADDER_WAYS, MOST_WAYS = 16, 1000
+LADDER_WAYS, MOST_WAYS = 16, 200
 # A change there is no time for counts as so many plates for every plate too many.
 LATE_PLATES = 1000
-NEVER = 99
+NEVER = 9_999
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +49,7 @@ def _bins(masses_kg: Floats) -> Ints:
     return np.round(masses_kg / (BIN_KG / 2) + 1e-6).astype(np.int64)
 
 
-def _fewest_plates(pairs: Sequence[tuple[Piece, int]], top: int) -> list[NDArray[np.int8]]:
+def _fewest_plates(pairs: Sequence[tuple[Piece, int]], top: int) -> list[NDArray[np.int16]]:
     """Return for the plates from every kind on the fewest that make each mass on one side; NEVER for none.
 
     A list of arrays (top + 1,) over bins of half a BIN_KG; the last is for no plates at all.
@@ -68,7 +68,7 @@ def _fewest_plates(pairs: Sequence[tuple[Piece, int]], top: int) -> list[NDArray
                         break
                     wider[key] = min(wider.get(key, (NEVER, 0.0)), (plates + n, total))
             made = wider
-        table = np.full(top + 1, NEVER, dtype=np.int8)
+        table = np.full(top + 1, NEVER, dtype=np.int16)
         for key, (plates, _) in made.items():
             table[key] = plates
         tables.append(table)
@@ -90,20 +90,22 @@ def fewest_moved(gym: Gym, sides_kg: tuple[float, ...]) -> NDArray[np.int64]:
     cores = np.zeros(1)
     for kind, (piece, count) in enumerate(gym.pairs):
         longer = [cores]
-        for n in range(1, count + 1):
+        fewest = np.full((len(x), len(cores)), NEVER, dtype=np.int16)
+        # A core is completed by lighter plates, or by one more of its last kind and what completes that.
+        for n in range(min(count, int(x.max() / piece.mass_kg + 1e-6)), 0, -1):
             masses = cores + n * piece.mass_kg
-            masses = masses[masses <= x.max() + BIN_KG / 4]
-            fewest = np.full((len(x), len(masses)), NEVER, dtype=np.int8)
-            for more in range(count - n + 1):
-                rest = _bins(x[:, None] - masses - more * piece.mass_kg)
-                fits = np.where(rest >= 0, tables[kind + 1][np.maximum(rest, 0)], NEVER)
-                fewest = np.minimum(fewest, np.minimum(fits + more, NEVER).astype(np.int8))
-            completions.append(fewest[:, (fewest < NEVER).any(axis=0)])
-            longer.append(masses)
+            rest = _bins(x[:, None] - masses)
+            fits = np.where(rest >= 0, tables[kind + 1][np.maximum(rest, 0)], NEVER)
+            fewest = np.minimum(np.minimum(fewest + 1, NEVER), fits).astype(np.int16)
+            # What fewer than two loads are completed from is no core of a change.
+            completions.append(fewest[:, (fewest < NEVER).sum(axis=0) > 1])
+            longer.append(masses[masses <= x.max() + BIN_KG / 4])
         _, kept = np.unique(_bins(np.concatenate(longer)), return_index=True)
         cores = np.concatenate(longer)[kept]
-    by_core = np.concatenate(completions, axis=1).astype(np.int16)
-    return np.stack([(row + by_core).min(axis=1) for row in by_core]).astype(np.int64)
+    by_core = np.concatenate(completions, axis=1)
+    between = np.stack([(row + by_core).min(axis=1) for row in by_core]).astype(np.int64)
+    np.fill_diagonal(between, 0)
+    return between
 
 
 @lru_cache(maxsize=512)
