@@ -8,6 +8,7 @@ import pytest
 from hypothesis import assume, given, settings
 
 from examples import TITLES, problem
+from sorvek.core import kernel as k
 from sorvek.core.batch import REST, REST_LATE
 from sorvek.core.briefing import brief, briefing_data, problem_for
 from sorvek.core.candidates import Bench, build_menu
@@ -17,11 +18,12 @@ from sorvek.core.planner import plan_workout
 from sorvek.core.problem import Problem, prepare
 from sorvek.core.search import USUAL_REST, Search, search_plan
 from sorvek.core.shorthand import parse_shorthand, shorthand
+from sorvek.core.simplify import Simplifier
 from strategies import athletes, workouts
 
 # Simulations one search may spend whatever the workout: walks, batches and the final comparison together.
 MOST_SIMULATIONS = 25_000
-SEARCH_TOLERANCE, MOST_BEHIND = 0.005, 0.08
+SEARCH_TOLERANCE, MOST_BEHIND = 0.005, 0.03
 few = settings(max_examples=25)
 
 
@@ -87,9 +89,17 @@ def searched(given_problem: Problem):
 
 
 def behind_frac(search, xs: np.ndarray) -> float:
-    """Return by what share of its score a search is worse than plans that were open to it; below 0 it is better."""
+    """Return by what share of its score a search is worse than plans that were open to it; below 0 it is better.
+
+    In the score's own unit: seconds where the work gets done, else reps, each as long as one takes at the end.
+    """
     losses, sizes, _ = search.bench.evaluate(xs, search.days)
-    return float((search.best[0] - losses.min()) / sizes[losses.argmin()])
+    best = int(losses.argmin())
+    behind_s = search.best[0] - losses[best]
+    rep_s = Simplifier(search).rep_s(xs[best])
+    if rep_s == 0:
+        return float(behind_s / sizes[best])
+    return float(behind_s / rep_s / search.bench.evaluate(xs[best : best + 1])[2][0, k.DONE])
 
 
 def plans_of(search, count: int = 5) -> np.ndarray:
@@ -100,15 +110,15 @@ def plans_of(search, count: int = 5) -> np.ndarray:
 def test_more_capacity_seldom_gives_a_worse_plan():
     """The stronger athlete's plan beside the weaker one's, followed by the stronger.
 
-    Most searches are within half a per cent. All of them would need a search that always ends at the optimum; a
-    few athletes with two or three reps of the crux end a rep short, which is some per cent of theirs.
+    Nearly all searches are within half a per cent. All of them would need a search that always ends at the optimum:
+    with six seeds 17 of 234 pairs end behind by more, by 2 % at most.
     """
     behind = []
     for title, tier in product(TITLES, ("starting", "building", "competing")):
         weak = problem(title, tier)
         strong = replace(weak, unbroken=weak.unbroken * 1.1, who=weak.who * [1.05, 1.05, 1.0])
         behind.append(behind_frac(searched(strong), plans_of(searched(weak))))
-    assert np.mean(np.array(behind) <= SEARCH_TOLERANCE) >= 0.85
+    assert np.mean(np.array(behind) <= SEARCH_TOLERANCE) >= 0.92
     assert np.mean(behind) < 0
     assert max(behind) < MOST_BEHIND
 

@@ -11,8 +11,12 @@ from sorvek.core.kernel import simulate
 RULE, RULE_LATE, REST, REST_LATE, PACE, PACE_LATE, WAIT, WAIT_LATE, STYLE, CHANGE, N_COLUMNS = range(11)
 
 TIE_WEIGHT = 0.02
-# Shares of movements and of single columns that a child takes from other members; tried on the demo week.
+# Shares of movements and of single columns that a child takes from other members, and how many members are left
+# to breed in the end; tried on the forms of the notation and four tiers, where shares matter little.
 BLOCK_SHARE, COLUMN_SHARE = 0.35, 0.15
+LEAST_ALIVE = 3
+# Losses closer than this are those of one plan, written in two ways.
+SAME_LOSS_S = 1e-9
 
 
 @compiled
@@ -49,13 +53,15 @@ def progress_s(done, partial, course_reps, course_s):
 
 
 @compiled
-def loss_s(out, course_reps, course_s, open_ended, end_s, short_price_s, fail_price_s):
+def loss_s(out, course_reps, course_s, open_ended, end_s, price_s):
     """Return one result as seconds to be kept low, and the part of it that counts as its size.
+
+    `price_s` holds the prices of a rep short of the margin and of a failed rep.
 
     Finished work counts its time; what is missing counts in typical seconds on top of the cap; a small
     weight on the tie-break orders what is equal otherwise.
     """
-    penalty = short_price_s * out[k.SHORTFALL] + fail_price_s * out[k.FAILED]
+    penalty = price_s[0] * out[k.SHORTFALL] + price_s[1] * out[k.FAILED]
     if out[k.FINISHED] > 0.0 and not open_ended:
         return out[k.TIME] + penalty, out[k.TIME]
     partial = 0.0 if out[k.STUCK] > 0.0 else out[k.PARTIAL]
@@ -144,8 +150,7 @@ def evaluate(
                 known_f[j] = choice_f
                 known[j] = True
                 simulations += 1
-            failed_s = prices[2] if j == 0 else prices[1]
-            loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], failed_s)
+            loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[min(j, 1)])
             losses[i] += loss
             daily[i, j] = loss
             values[i] += value / n
@@ -174,83 +179,15 @@ def _nudge(y, moves, rng):
 
 
 @compiled
-def anneal(x, moves, steps, heat, rng, tables, problem, grids, day, goal, prices, choice_i, choice_f, best_x):
-    """Walk from `x` by one to three random moves at a time, accepting worse plans less and less often.
-
-    A candidate counts by its loss on one `day` (longest sets (1, v), who (1, 3)); `heat` holds the first and the
-    last temperature in seconds. The best candidate ends up in `best_x`; returns the simulations it took.
-    Simulated annealing (Kirkpatrick et al. 1983) with a geometric schedule.
-    """
-    seg_i, seg_f, variants = problem
-    us, whos = day
-    n_seg, sizes = seg_i.shape[0], tables[4]
-    course_reps, course_s, open_ended, end_s = goal
-    state = np.zeros(k.STATE_SIZE)
-    no_marks = np.zeros((0, 2))
-    no_log = np.zeros((0, 1))
-    y = x.copy()
-    # What is known of the plan the walk stands on, and the same of the candidate from where it differs.
-    known_i, known_f = choice_i.copy(), choice_f.copy()
-    known_out, out = np.zeros(k.N_OUT), np.zeros(k.N_OUT)
-    known_snaps = np.zeros((n_seg, k.N_SNAP))
-    snaps = np.zeros_like(known_snaps)
-    now = best = np.inf
-    simulations = 0
-    for step in range(steps):
-        y[:] = x
-        if step > 0:
-            draw = rng.random()
-            for _ in range(1 if draw < 0.5 else 2 if draw < 0.8 else 3):
-                _nudge(y, moves, rng)
-        _expand(y, seg_i, tables, choice_i, choice_f, grids)
-        first = _first_change(choice_i, choice_f, known_i, known_f, sizes) if step > 0 else 0
-        if first > 0 and first > known_out[k.REACHED]:
-            x[:] = y
-            continue
-        simulate(
-            seg_i,
-            seg_f,
-            variants,
-            us[0],
-            whos[0],
-            choice_i,
-            choice_f,
-            sizes,
-            state,
-            out,
-            no_marks,
-            no_log,
-            snaps,
-            first,
-            known_snaps[min(first, n_seg - 1)],
-        )
-        simulations += 1
-        loss, _ = loss_s(out, course_reps, course_s, open_ended, end_s, prices[0], prices[2])
-        warmth = heat[0] * (heat[1] / heat[0]) ** (step / steps)
-        if loss - now <= -warmth * np.log(rng.random() + 1e-12):
-            x[:] = y
-            now = loss
-            last = int(out[k.REACHED]) + 1
-            known_snaps[first:last] = snaps[first:last]
-            known_out[:] = out
-            known_i[:] = choice_i
-            known_f[:] = choice_f
-            if loss < best:
-                best = loss
-                best_x[:] = y
-    return simulations
-
-
-@compiled
-def _child(y, pop, at, moves, rng):
+def _child(y, pop, at, alive, moves, rng):
     """Make `y` a child of member `at`: some movements and columns of two others, and one to three random moves.
 
+    `alive` holds the members the others are drawn from.
     Random numbers cost as much here as a short simulation, so that columns are drawn and not asked one by one.
     """
-    n, n_slots = pop.shape[0], pop.shape[1]
     y[:] = pop[at]
-    other, third = int(rng.random() * n), int(rng.random() * n)
-    for slot in range(n_slots):
+    other, third = alive[int(rng.random() * alive.size)], alive[int(rng.random() * alive.size)]
+    for slot in range(pop.shape[1]):
         if rng.random() < BLOCK_SHARE:
             y[slot] = pop[other, slot]
     for _ in range(int(2.0 * COLUMN_SHARE * moves.shape[0] * rng.random() + 0.5)):
@@ -274,24 +211,17 @@ def _single_change(y, pop, at, moves, number):
 
 
 @compiled
-def _best_member(daily):
-    best, least = 0, np.inf
-    for i in range(daily.shape[0]):
-        total = daily[i].sum()
-        if total < least:
-            best, least = i, total
-    return best
-
-
-@compiled
 def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days, goal, prices, choice_i, choice_f):
     """Improve a population (n, slots, columns) in place: a child takes its parent's place if it loses less.
 
     `daily` (n, days) holds the losses of the members, in and out. A child is given up on the first day on which
     it lies more than `slack_s` behind its parent in sum, so that most take one simulation instead of one a day;
-    it goes on from where its plan parts from its parent's. When `budget` simulations are spent, single columns
-    of the best member are changed until nothing wins any more. n is at least 1. Returns the simulations.
-    A genetic algorithm with one-to-one replacement, as in differential evolution (Storn & Price 1997).
+    it goes on from where its plan parts from its parent's. What loses exactly as much as a member is that member
+    written otherwise and adds nothing. The worst members stop breeding one after the other, down to the last
+    few. When `budget` simulations are spent, single columns of the best member are changed until nothing wins
+    any more. n is at least 1. Returns the simulations.
+    A genetic algorithm with one-to-one replacement, as in differential evolution (Storn & Price 1997), and a
+    shrinking population (Tanabe & Fukunaga 2014).
     """
     seg_i, seg_f, variants = problem
     us, whos = days
@@ -309,7 +239,10 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
     # Only the rows that are reached are ever written or read.
     known_snaps = np.empty((n, n_days, n_seg, k.N_SNAP))
     changes = (moves[:, 3] - moves[:, 2] + 1).sum()
+    totals = np.full(n, np.inf)
+    alive = np.arange(n)
     simulations = trials = last_win = 0
+    count_again = n
     polishing = False
     while not polishing or trials < last_win + changes:
         # The members themselves come first: nothing is known of them yet.
@@ -320,11 +253,14 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
             at = trials
             y[:] = pop[at]
         elif polishing:
-            at = _best_member(daily)
+            at = np.argmin(totals)
             _single_change(y, pop, at, moves, trials % changes)
         else:
-            at = int(rng.random() * n)
-            _child(y, pop, at, moves, rng)
+            if trials >= count_again:
+                alive = np.argsort(totals)[: max(LEAST_ALIVE, n - int(n * simulations / budget))]
+                count_again = trials + alive.size
+            at = alive[int(rng.random() * alive.size)]
+            _child(y, pop, at, alive, moves, rng)
         trials += 1
         _expand(y, seg_i, tables, choice_i, choice_f, grids)
         first = 0 if founding else _first_change(choice_i, choice_f, known_i[at], known_f[at], sizes)
@@ -351,17 +287,17 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
                     known_snaps[at, j, min(first, n_seg - 1)],
                 )
                 simulations += 1
-            failed_s = prices[2] if j == 0 else prices[1]
-            new[j], _ = loss_s(outs[j], course_reps, course_s, open_ended, end_s, prices[0], failed_s)
+            new[j], _ = loss_s(outs[j], course_reps, course_s, open_ended, end_s, prices[min(j, 1)])
             ahead += daily[at, j] - new[j]
             if not founding and ahead < (0.0 if j == n_days - 1 else -slack_s):
                 good = False
                 break
-        if good:
-            if ahead > 1e-9:
-                last_win = trials
+        total = new.sum()
+        if good and (founding or np.abs(totals - total).min() > SAME_LOSS_S):
+            last_win = trials
             pop[at] = y
             daily[at] = new
+            totals[at] = total
             for j in range(n_days):
                 if first == 0 or first <= known_out[at, j, k.REACHED]:
                     last = int(outs[j, k.REACHED]) + 1

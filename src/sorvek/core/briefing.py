@@ -3,13 +3,13 @@
 from dataclasses import dataclass
 
 from sorvek.core.athlete import Athlete
-from sorvek.core.constants import MARGIN_REPS
 from sorvek.core.course import NO_LIMIT_S, Course, unroll
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.forecast import Band, forecast
+from sorvek.core.margin import margin_warning, thin_margins
 from sorvek.core.plan import Plan
 from sorvek.core.problem import Problem, prepare
-from sorvek.core.quantities import clock, plain
+from sorvek.core.quantities import clock
 from sorvek.core.shorthand import shorthand
 from sorvek.core.timeline import Score, ScoreKind, SetRecord, Timeline, run_plan
 from sorvek.core.workout import Form, Workout
@@ -102,7 +102,9 @@ def _blocks(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[BlockRun,
     return tuple(blocks)
 
 
-def _warnings(problem: Problem, timeline: Timeline, blocks: tuple[BlockRun, ...], band: Band) -> list[str]:
+def _warnings(
+    problem: Problem, plan: Plan, timeline: Timeline, blocks: tuple[BlockRun, ...], band: Band
+) -> list[str]:
     course, score = problem.course, timeline.score
     warnings = []
     if score.stuck_s is not None and timeline.sets:
@@ -123,12 +125,7 @@ def _warnings(problem: Problem, timeline: Timeline, blocks: tuple[BlockRun, ...]
         if chance >= 0.25 and slot not in worst:
             label = course.slots[slot].label
             warnings.append(f"{label}: on {chance:.0%} of days a set breaks before its end.")
-    thin = [b for b in blocks if len(b.sets) > 1 and 0 <= b.min_reps_in_reserve < 1 and b.slot not in worst]
-    if thin:
-        labels = ", ".join(sorted({b.label for b in thin}))
-        warnings.append(
-            f"Less than one rep in reserve at the end of a set of {labels}; {plain(MARGIN_REPS)} is the aim."
-        )
+    warnings += [margin_warning(m) for m in thin_margins(problem, plan, timeline) if m.slot not in worst]
     deadline = course.segments[-1].deadline_s
     timed = score.kind is ScoreKind.TIME
     if timed and deadline < NO_LIMIT_S and deadline - timeline.end_s < 0.03 * deadline:
@@ -154,7 +151,7 @@ def brief(problem: Problem, plan: Plan) -> Briefing:
     timeline = run_plan(problem, plan)
     band = forecast(problem, plan)
     blocks = _blocks(problem, plan, timeline)
-    return Briefing(problem, plan, timeline, band, blocks, tuple(_warnings(problem, timeline, blocks, band)))
+    return Briefing(problem, plan, timeline, band, blocks, tuple(_warnings(problem, plan, timeline, blocks, band)))
 
 
 def problem_for(workout: Workout, athlete: Athlete) -> Problem:

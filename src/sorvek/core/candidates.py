@@ -11,7 +11,7 @@ import numpy as np
 from numpy.random import Generator
 
 from sorvek.core import kernel as k
-from sorvek.core.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, anneal, breed, evaluate
+from sorvek.core.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, breed, evaluate
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule
 from sorvek.core.problem import Floats, Ints, Problem, choices, typical_course
 from sorvek.core.set_rules import set_rules
@@ -19,11 +19,13 @@ from sorvek.core.workout import Form
 
 REST_GRID = np.array([0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 35.0, 50.0])
 LEAST_REST_S = 2.0
-# Prices in the objective, in seconds, for a rep short of the margin, a failed rep, and one that fails on the
-# first (nominal) day already; judgement: the simulated days charge what either costs, the prices stand for
-# what the model does not know. A plan that fails as written is hardly a plan, but a steep price for it makes
-# a landscape in which searches get stuck: the strict prices are for where nothing else was found.
-PRICES_S, STRICT_PRICES_S = (0.5, 15.0, 15.0), (0.5, 15.0, 200.0)
+# Prices in the objective, in seconds, of a rep short of the margin and of a failed rep: on the planned (nominal)
+# day, then on each of the other days; judgement. What a failed rep costs is simulated; the margin stands for what
+# the model does not know, and its price rises evenly towards the failed rep where the score falls off a cliff.
+# A plan that fails as written is hardly a plan, but a steep price for it makes a landscape in which searches
+# get stuck: the strict price is for where nothing else was found.
+PRICES_S = np.array([[3.0, 45.0], [3.0, 0.0]])
+STRICT_PRICES_S = np.array([[3.0, 3_000.0], [3.0, 0.0]])
 PACE_GRID = np.array([1.0, 1.05, 1.1, 1.15, 1.2, 1.3, 1.4, 1.5, 1.75, 2.0])
 WAIT_GRID = np.array([0.0, 3.0, 6.0, 10.0, 15.0, 25.0])
 Samples = tuple[Floats, Floats]
@@ -92,7 +94,7 @@ class Bench:
         problem: Problem,
         menu: Menu,
         kept: dict[int, tuple[Phase, ...]] | None = None,
-        prices_s: tuple[float, float, float] = PRICES_S,
+        prices_s: Floats = PRICES_S,
     ) -> None:
         self.problem, self.menu, self.kept, self.prices_s = problem, menu, kept or {}, prices_s
         self.simulations = 0
@@ -159,28 +161,6 @@ class Bench:
             daily,
         )
         return losses, values, outs, daily
-
-    def anneal(
-        self, x: Ints, moves: Ints, steps: int, heat: tuple[float, float], rng: Generator, day: Samples
-    ) -> Ints:
-        """Return the best candidate of a slowly cooling random walk from `x` on one day.
-
-        Shapes: x (slots, columns); moves (m, 4) of slot, column, lowest and highest value; heat: first and
-        last temperature in seconds.
-        """
-        best = x.copy()
-        setting = (
-            self._tables,
-            self._arrays,
-            self._grids,
-            day,
-            self._goal,
-            self.prices_s,
-            self._ints,
-            self._floats,
-        )
-        self.simulations += anneal(x.copy(), moves, steps, heat, rng, *setting, best)
-        return best
 
     def breed(
         self, xs: Ints, moves: Ints, budget: int, slack_s: float, rng: Generator, days: Samples

@@ -2,6 +2,8 @@
 
 import math
 from dataclasses import dataclass
+from functools import cache
+from statistics import NormalDist
 
 import numpy as np
 
@@ -17,6 +19,10 @@ SAMPLES = 400
 SEED = 20_26
 # Share of the day's form that all movements have in common; judgement.
 COMMON_FORM = 0.6
+# Seed of the evenly spread days a plan is weighed on.
+SPREAD_SEED = 3
+# What the columns of standard normals move: 1RM, CP, W′, slip, all longest sets, then each movement's own.
+STRENGTH, Z_CP, Z_W_PRIME, Z_SLIP, COMMON, OWN = range(6)
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,19 +49,40 @@ def draw_samples(problem: Problem, count: int = SAMPLES, seed: int = SEED) -> tu
     """
     rng = np.random.Generator(np.random.PCG64(seed))
     common = rng.standard_normal((count, 1))
-    n_slots = len(problem.course.slots)
-    own = rng.standard_normal((count, n_slots))
-    strength, cp, w_prime, slip = rng.standard_normal((4, count))
-    form = COMMON_FORM * common + math.sqrt(1 - COMMON_FORM**2) * own
-    us = np.empty((count, len(problem.unbroken)))
+    own = rng.standard_normal((count, len(problem.course.slots)))
+    others = rng.standard_normal((4, count)).T
+    return _perturbed(problem, np.hstack([others, common, own]))
+
+
+def spread_samples(problem: Problem, count: int) -> tuple[Floats, Floats]:
+    """Return `count` perturbed athletes as `draw_samples` does, but spread evenly over what is likely.
+
+    A few such days stand for many random ones. Method: Latin hypercube (McKay, Beckman & Conover 1979): each
+    number takes the middles of `count` equally likely shares once, in an order of its own.
+    """
+    return _perturbed(problem, _spread_normals(count, OWN + len(problem.course.slots)))
+
+
+@cache
+def _spread_normals(count: int, columns: int) -> Floats:
+    middles = [NormalDist().inv_cdf((i + 0.5) / count) for i in range(count)]
+    rng = np.random.Generator(np.random.PCG64(SPREAD_SEED))
+    normals: Floats = rng.permuted(np.tile(middles, (columns, 1)), axis=1).T
+    return normals
+
+
+def _perturbed(problem: Problem, normals: Floats) -> tuple[Floats, Floats]:
+    """Return athletes moved by standard normals (count, 5 + slots), their columns named above."""
+    form = COMMON_FORM * normals[:, [COMMON]] + math.sqrt(1 - COMMON_FORM**2) * normals[:, OWN:]
+    us = np.empty((len(normals), len(problem.unbroken)))
     for slot, capacities in enumerate(problem.capacities):
         for style, able in enumerate(capacities):
             row = problem.first_variant[slot] + style
-            us[:, row] = _fresh_sets(problem, slot, able, strength) * np.exp(U_SPREAD * form[:, slot])
-    whos = np.empty((count, 3))
-    whos[:, k.CP] = problem.who[k.CP] * np.exp(CP_SPREAD * cp)
-    whos[:, k.W_PRIME] = problem.who[k.W_PRIME] * np.exp(W_PRIME_SPREAD * w_prime)
-    whos[:, k.SLIP] = np.maximum(0.0, 1.0 + SLIP_SPREAD * slip)
+            us[:, row] = _fresh_sets(problem, slot, able, normals[:, STRENGTH]) * np.exp(U_SPREAD * form[:, slot])
+    whos = np.empty((len(normals), 3))
+    whos[:, k.CP] = problem.who[k.CP] * np.exp(CP_SPREAD * normals[:, Z_CP])
+    whos[:, k.W_PRIME] = problem.who[k.W_PRIME] * np.exp(W_PRIME_SPREAD * normals[:, Z_W_PRIME])
+    whos[:, k.SLIP] = np.maximum(0.0, 1.0 + SLIP_SPREAD * normals[:, Z_SLIP])
     return us, whos
 
 

@@ -1,4 +1,4 @@
-"""The search for a plan: many cheap beginnings, walks on one day, then a population bred over likely days.
+"""The search for a plan: many cheap beginnings, the best of them bred over likely days.
 
 The landscape is rugged: descent alone gets stuck hanging on to ten unbroken with failed reps where singles are
 far better. What counts is the mean over uncertain days: the best plan for the nominal day alone fits that day so
@@ -24,23 +24,20 @@ from sorvek.core.batch import (
     WAIT_LATE,
 )
 from sorvek.core.candidates import Bench, Samples
-from sorvek.core.forecast import draw_samples
+from sorvek.core.forecast import spread_samples
 from sorvek.core.problem import Floats, Ints, Problem
 
 SEED = 1
-DAYS = 8
+# The nominal day and others spread evenly; more days make the landscape smoother and each member dearer.
+DAYS = 1 + 16
 BEGINNINGS = 192
-# Annealing from unlike beginnings, on one day only and a slightly weak one: what holds there holds on most days.
-# Heats are shares of the loss. These numbers and the following were tried on the demo week's workouts and four
-# tiers against differential evolution with twenty times the simulations, with up to six seeds.
-WALKS, WALK_STEPS, WALK_HEAT = 6, 240, (0.03, 0.002)
-WALK_DAY_FRAC = 0.95
-# The population: where the walks ended, mixtures of those, and every other of the best beginnings.
-MIXTURES, PLAIN, PLAIN_EVERY = 6, 50, 2
-BREED_SIMULATIONS, SLACK_FRAC = 5_000, 0.01
+# The numbers of the search were tried on the forms of the notation and four tiers, each against what searches with
+# four times the simulations found.
+# Every other of the best beginnings founds the population: unlike ones matter more than the very best ones.
+POPULATION, POPULATION_EVERY = 62, 2
+BREED_SIMULATIONS, SLACK_FRAC = 6_400, 0.01
 # Simulations of few steps are cheap, so that there may be more of them for the same patience.
 USUAL_STEPS, LEAST_PATIENCE, MOST_PATIENCE = 140, 0.6, 2.2
-ELIGIBLE = 60
 # A planned athlete gets so much farther than one with the best of the plain beginnings, at the very most.
 FARTHER = 1.3
 # Slowing down inside a set is for steady work; sets are slowed by rest, which gives more back.
@@ -52,9 +49,8 @@ LATE = {RULE: RULE_LATE, REST: REST_LATE, PACE: PACE_LATE, WAIT: WAIT_LATE}
 
 def likely_days(problem: Problem) -> Samples:
     """Return the days a plan is weighed on: the nominal one first, then uncertain ones."""
-    us, whos = draw_samples(problem, DAYS)
-    us[0], whos[0] = problem.unbroken, problem.who
-    return us, whos
+    us, whos = spread_samples(problem, DAYS - 1)
+    return np.vstack([problem.unbroken, us]), np.vstack([problem.who, whos])
 
 
 def _largest_sets(bench: Bench, slot: int) -> Ints:
@@ -158,34 +154,10 @@ class Search:
         ]
         return np.array(rows, dtype=np.int64)
 
-    def walk(self, x: Ints, steps: int, day_frac: float = 1.0) -> Ints:
-        """Return the best candidate of an annealing from `x` on one day, its sets `day_frac` of the usual."""
-        bench, problem = self.bench, self.bench.problem
-        size_s = float(bench.evaluate(x[None])[1][0])
-        heat = (WALK_HEAT[0] * size_s, WALK_HEAT[1] * size_s)
-        day = problem.unbroken[None] * day_frac, problem.who[None]
-        return bench.anneal(x, self._moves(), steps, heat, self.rng, day)
-
     def breed(self, xs: Ints, budget: int) -> None:
         """Breed a population over all days, keeping what becomes of it."""
         size_s = float(self.bench.evaluate(xs[:1])[1][0])
         self.remember(*self.bench.breed(xs, self._moves(), budget, SLACK_FRAC * size_s, self.rng, self.days))
-
-    def mixed(self, parents: list[Ints]) -> Ints:
-        """Return candidates that take every movement from one of the parents at random."""
-        pick = self.rng.integers(0, len(parents), (MIXTURES, len(self.domains)))
-        return np.stack(parents)[pick, np.arange(len(self.domains))]
-
-    def unlike(self, xs: Ints, losses: Floats, count: int) -> list[Ints]:
-        """Return the best candidate and good ones that break at least half the movements differently."""
-        chosen: list[Ints] = []
-        for i in np.argsort(losses, kind="stable")[:ELIGIBLE]:
-            differ = min((int((xs[i][:, RULE] != y[:, RULE]).sum()) for y in chosen), default=len(self.domains))
-            if differ >= max(1, len(self.domains) // 2):
-                chosen.append(xs[i])
-            if len(chosen) == count:
-                break
-        return chosen
 
 
 def search_plan(bench: Bench, effort: float = 1.0) -> Search:
@@ -201,10 +173,6 @@ def search_plan(bench: Bench, effort: float = 1.0) -> Search:
         return search
     steps = float(bench.evaluate(xs[order[:1]])[2][0, k.STEPS])
     effort *= min(MOST_PATIENCE, max(LEAST_PATIENCE, USUAL_STEPS / max(1.0, steps)))
-    starts = search.unlike(xs, losses, WALKS)
-    each = int(effort * WALK_STEPS * WALKS / len(starts))
-    ends = [search.walk(x, each, WALK_DAY_FRAC) for x in starts]
-    founders = np.concatenate([np.stack(ends), search.mixed(ends), xs[order[: PLAIN * PLAIN_EVERY : PLAIN_EVERY]]])
-    founders = np.unique(founders, axis=0)
+    founders = np.unique(xs[order[: POPULATION * POPULATION_EVERY : POPULATION_EVERY]], axis=0)
     search.breed(founders, DAYS * len(founders) + int(effort * BREED_SIMULATIONS))
     return search

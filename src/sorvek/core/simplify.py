@@ -75,12 +75,12 @@ class Simplifier:
             xs = self.search.best[1][None]
         losses = np.array([self.search.seen[x.tobytes()][0] for x in xs])
         size_s = self.bench.each_sample(xs[0], self.search.days)[1]
-        limit = losses[0] + max(NEAR_EQUAL_FRAC * size_s, HALF_A_REP * self._rep_s(xs[0]))
+        limit = losses[0] + max(NEAR_EQUAL_FRAC * size_s, HALF_A_REP * self.rep_s(xs[0]))
         complexity = self.complexity(xs)
         i = min(np.flatnonzero(losses <= limit).tolist(), key=lambda i: (complexity[i], losses[i]))
         return self._pruned(float(losses[i]), xs[i], float(limit))
 
-    def _rep_s(self, x: Ints) -> float:
+    def rep_s(self, x: Ints) -> float:
         """Return the typical seconds of the rep at which unfinished work ends; 0 if finished or stuck."""
         out = self.bench.evaluate(x[None])[2][0]
         reps, seconds = typical_course(self.bench.problem)

@@ -1,0 +1,94 @@
+"""Where a plan's sets end too near to the last rep there is, and what a longer rest would change about it."""
+
+from dataclasses import dataclass, replace
+
+from sorvek.core import kernel as k
+from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
+from sorvek.core.plan import UNBROKEN, Phase, Plan
+from sorvek.core.problem import Problem
+from sorvek.core.quantities import plain
+from sorvek.core.timeline import ScoreKind, Timeline, run_plan
+
+# Below this a set is said to end thin: the lower end of what the margin aims at, less for who has only a few.
+THIN_REPS = 1.0
+MORE_REST_S = (3.0, 6.0, 10.0, 15.0)
+
+
+@dataclass(frozen=True, slots=True)
+class ThinMargin:
+    """One movement's thinnest planned end of a set, in reps in reserve.
+
+    `more_rest_s` is the shortest tried that mends it, None where none does or where there is one set only;
+    `then_reps` is the thinnest end with it and `cost` what the score loses by it, in seconds or reps.
+    """
+
+    slot: int
+    label: str
+    reps: float
+    more_rest_s: float | None = None
+    then_reps: float = 0.0
+    cost: str = ""
+
+
+def thinnest(problem: Problem, timeline: Timeline) -> dict[int, float]:
+    """Return the fewest reps in reserve at the end of a set by slot.
+
+    Left out, as in the planner's margin: steady work, the last set of all and whatever ends in the last 20 s.
+    """
+    course, found = problem.course, dict[int, float]()
+    for record in timeline.sets[: -1 if timeline.score.finished else None]:
+        segment = course.segments[record.segment]
+        steady = problem.variants[problem.first_variant[segment.slot], k.STEADY] > 0
+        if not steady and segment.deadline_s - record.end_s > LAST_PUSH_S:
+            found[segment.slot] = min(found.get(segment.slot, record.reps_in_reserve), record.reps_in_reserve)
+    return found
+
+
+def _wanted(problem: Problem, slot: int) -> float:
+    return min(THIN_REPS, MARGIN_U_FRAC * float(problem.unbroken[problem.first_variant[slot]]))
+
+
+def _rested(plan: Plan, slot: int, more_s: float) -> Plan:
+    phases = plan.slots[slot]
+    return plan.with_slot(
+        slot,
+        tuple(Phase(p.until, replace(p.scheme, rest_s=p.scheme.rest_s + more_s)) for p in phases),
+    )
+
+
+def _cost(before: Timeline, after: Timeline) -> str | None:
+    """Return what the score loses, in words; None if the work no longer gets done."""
+    if before.score.kind is not after.score.kind:
+        return None
+    lost = round(before.score.value - after.score.value)
+    if before.score.kind is ScoreKind.TIME:
+        return f"costs {-lost} s" if lost < 0 else f"wins {lost} s" if lost > 0 else "costs nothing"
+    unit = "rep" if abs(lost) == 1 else "reps"
+    return f"costs {lost} {unit}" if lost > 0 else f"wins {-lost} {unit}" if lost < 0 else "costs no rep"
+
+
+def thin_margins(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[ThinMargin, ...]:
+    """Return the movements of which a planned set ends with less than a rep in reserve, in the order of slots."""
+    margins = []
+    for slot, reps in sorted(thinnest(problem, timeline).items()):
+        if reps >= _wanted(problem, slot):
+            continue
+        margin = ThinMargin(slot, problem.course.slots[slot].label, max(0.0, reps))
+        rests = MORE_REST_S if any(phase.scheme.rule != UNBROKEN for phase in plan.slots[slot]) else ()
+        for more_s in rests:
+            other = run_plan(problem, _rested(plan, slot, more_s))
+            then, cost = thinnest(problem, other).get(slot, 0.0), _cost(timeline, other)
+            if then >= _wanted(problem, slot) and cost is not None:
+                margin = replace(margin, more_rest_s=more_s, then_reps=then, cost=cost)
+                break
+        margins.append(margin)
+    return tuple(margins)
+
+
+def margin_warning(margin: ThinMargin) -> str:
+    """Return one margin in words, with what can be done about it."""
+    aim = f"{plain(MARGIN_REPS)} is the aim"
+    said = f"{margin.label}: the thinnest set ends with {margin.reps:.1f} reps in reserve; {aim}."
+    if margin.more_rest_s is None:
+        return f"{said} No longer rest mends that: smaller sets do, or be ready to break."
+    return f"{said} {plain(margin.more_rest_s)} s more rest leaves {margin.then_reps:.1f} and {margin.cost}."
