@@ -4,14 +4,17 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.stats import norm
 
 from examples import problem
 from sorvek.core import kernel as k
 from sorvek.core.announcement import DOUBT, read_announcement
 from sorvek.core.athlete import Athlete
-from sorvek.core.batch import CHANGE, N_COLUMNS, RULE
+from sorvek.core.batch import CHANGE, N_COLUMNS, REST, REST_LATE, RULE, RULE_LATE
 from sorvek.core.briefing import problem_for
 from sorvek.core.candidates import PRICES_S, STRICT_PRICES_S, Bench, build_menu
+from sorvek.core.constants import CP_SPREAD, W_PRIME_SPREAD
+from sorvek.core.forecast import draw_samples, spread_samples
 from sorvek.core.movements import TIERS, shipped_library
 from sorvek.core.search import BEGINNINGS, DAYS, Search, likely_days, search_plan
 from sorvek.core.simplify import Simplifier
@@ -159,3 +162,37 @@ def test_what_nobody_gets_to_is_left_out_of_the_search():
     assert out[k.DONE] < given_problem.course.total_reps
     assert search.domains[-1] == {}
     assert search.domains[0] != {}
+
+
+def test_spread_days_have_the_moments_of_random_ones_and_every_share_once():
+    """A Latin hypercube (McKay, Beckman & Conover 1979): each margin is stratified, so its mean is exact."""
+    given_problem = problem("Two Lamps", "competing")
+    us, whos = spread_samples(given_problem, 16)
+    spread = np.log(whos[:, :2] / given_problem.who[:2]) / [CP_SPREAD, W_PRIME_SPREAD]
+    assert spread.mean(axis=0) == pytest.approx([0, 0], abs=1e-9)
+    assert (np.sort(np.floor(16 * norm.cdf(spread)), axis=0) == np.arange(16)[:, None]).all()
+    drawn = np.log(draw_samples(given_problem, 4_000)[0] / given_problem.unbroken).std(axis=0)
+    assert np.log(us / given_problem.unbroken).std(axis=0) == pytest.approx(drawn, rel=0.35)
+    assert (us == spread_samples(given_problem, 16)[0]).all()
+
+
+def test_staged_candidates_begin_like_one_and_go_on_like_another():
+    given_problem = problem("Breakwater", "building")
+    search = Search(Bench(given_problem, build_menu(given_problem)))
+    xs = search.beginnings()[:12]
+    mixed = search.staged(xs)
+    assert (mixed[..., [RULE, REST]] == xs[..., [RULE, REST]]).all()
+    late = {tuple(row) for row in mixed[:, 0, [RULE_LATE, REST_LATE]].tolist()}
+    assert late == {tuple(row) for row in xs[:, 0, [RULE, REST]].tolist()}
+    assert (mixed[:, 0, [RULE_LATE, REST_LATE]] != xs[:, 0, [RULE, REST]]).any()
+    assert (mixed[..., CHANGE] <= search.rounds).all()
+
+
+def test_some_beginnings_drop_and_reset_the_bar_without_a_rest():
+    """Common practice, no source: quick singles take no rest beyond the reset."""
+    given_problem = problem("for time\n30 power cleans @ 60 kg", "building")
+    search = Search(Bench(given_problem, build_menu(given_problem)))
+    xs = search.beginnings()
+    singles = xs[:, 0, RULE] == len(search.bench.menu.rules[0]) - 1
+    assert 0 < (xs[singles, 0, REST] == 0).mean() < 1
+    assert (xs[~singles, 0, REST] == 0).mean() < (xs[singles, 0, REST] == 0).mean()

@@ -110,15 +110,15 @@ def plans_of(search, count: int = 5) -> np.ndarray:
 def test_more_capacity_seldom_gives_a_worse_plan():
     """The stronger athlete's plan beside the weaker one's, followed by the stronger.
 
-    Nearly all searches are within half a per cent. All of them would need a search that always ends at the optimum:
-    with six seeds 17 of 234 pairs end behind by more, by 2 % at most.
+    With the seed that ships all pairs are within half a per cent; with six seeds 4 of 234 are not, three of them by
+    0.6 % and one by 2.3 %. Other machines round otherwise, like another seed: hence two may be behind here.
     """
     behind = []
     for title, tier in product(TITLES, ("starting", "building", "competing")):
         weak = problem(title, tier)
         strong = replace(weak, unbroken=weak.unbroken * 1.1, who=weak.who * [1.05, 1.05, 1.0])
         behind.append(behind_frac(searched(strong), plans_of(searched(weak))))
-    assert np.mean(np.array(behind) <= SEARCH_TOLERANCE) >= 0.92
+    assert (np.array(behind) > SEARCH_TOLERANCE).sum() <= 2
     assert np.mean(behind) < 0
     assert max(behind) < MOST_BEHIND
 

@@ -1,0 +1,83 @@
+"""The margin of reps in reserve: what the planner pays for it and what the page says about it."""
+
+import numpy as np
+import pytest
+
+from examples import TITLES, problem, typed
+from sorvek.core.briefing import brief
+from sorvek.core.constants import MARGIN_REPS, MARGIN_U_FRAC
+from sorvek.core.margin import MORE_REST_S, margin_warning, thin_margins, thinnest
+from sorvek.core.planner import plan_workout
+from sorvek.core.problem import Problem
+from sorvek.core.timeline import run_plan
+
+TIGHT = "for time, cap 12:00\n4 rounds:\n  12 toes-to-bar\n  6 chest-to-bar pull-ups"
+
+
+def margins(given_problem: Problem, *schemes: str):
+    plan = typed(*schemes)
+    return thin_margins(given_problem, plan, run_plan(given_problem, plan))
+
+
+def tight() -> Problem:
+    return problem(TIGHT, unbroken={"toes-to-bar": 20, "chest-to-bar pull-up": 12})
+
+
+def test_a_thin_set_is_named_with_the_shortest_rest_that_mends_it_and_what_that_costs():
+    typed_sets = ("4/4/4 r12", "2/2/2 r6")
+    margin = margins(tight(), *typed_sets)[0]
+    assert margin.label == "toes-to-bar"
+    assert margin.reps < 1 <= margin.then_reps
+    assert margin.more_rest_s in MORE_REST_S
+    mended = typed(f"4/4/4 r{12 + margin.more_rest_s:g}", "2/2/2 r6")
+    assert thinnest(tight(), run_plan(tight(), mended))[margin.slot] == pytest.approx(margin.then_reps)
+    before, after = (run_plan(tight(), p).score.value for p in (typed(*typed_sets), mended))
+    assert margin.cost == f"costs {round(after - before)} s"
+    assert f"{margin.more_rest_s:g} s more rest leaves" in margin_warning(margin)
+
+
+def test_one_long_set_is_not_mended_by_rest():
+    given_problem = problem("for time\n15 toes-to-bar\n10 burpees", unbroken={"toes-to-bar": 15})
+    (margin,) = margins(given_problem, "unbroken", "unbroken")
+    assert margin.more_rest_s is None
+    assert "smaller sets" in margin_warning(margin)
+
+
+def test_the_last_set_of_all_steady_work_and_the_last_seconds_may_end_empty():
+    """coaching: grinding is allowed in the last 10-20 s."""
+    last = problem("for time\n10 burpees\n14 toes-to-bar", unbroken={"toes-to-bar": 15})
+    assert margins(last, "unbroken", "unbroken") == ()
+    near_cap = problem("amrap 0:25\n14 toes-to-bar\n10 burpees", unbroken={"toes-to-bar": 15})
+    assert margins(near_cap, "unbroken", "unbroken") == ()
+
+
+def test_the_briefing_says_it_unless_reps_fail_there_anyway():
+    warnings = brief(tight(), typed("4/4/4 r12", "2/2/2 r6")).warnings
+    assert [w.split(":")[0] for w in warnings if "in reserve" in w] == ["chest-to-bar pull-up"]
+    assert any("failed reps" in w and "toes-to-bar" in w for w in warnings)
+
+
+@pytest.mark.parametrize("title", TITLES)
+def test_the_page_names_a_margin_where_the_kernel_counts_one_short(title):
+    """Two readings of one plan: the kernel's sum over sets, and the thinnest ends off the timeline."""
+    given_problem = problem(title, "building")
+    plan = plan_workout(given_problem, effort=0.2).plan
+    timeline = run_plan(given_problem, plan)
+    fewest = thinnest(given_problem, timeline)
+    us = {slot: given_problem.unbroken[given_problem.first_variant[slot]] for slot in fewest}
+    short = [slot for slot, reps in fewest.items() if reps < min(MARGIN_REPS, MARGIN_U_FRAC * us[slot]) - 1e-9]
+    usual_style = all(not phase.scheme.style for phases in plan.slots for phase in phases)
+    if usual_style and timeline.failed_reps == 0:
+        assert bool(short) == (timeline.shortfall_reps > 1e-9)
+
+
+def test_plans_leave_more_in_reserve_than_a_price_of_nothing_does(monkeypatch):
+    """On the nominal day, summed over three workouts where the crux is near everybody's limit."""
+    cases = [problem(title, "competing") for title in ("Watchkeeper", "Breakwater", "Double Time")]
+
+    def shortfall() -> float:
+        return sum(run_plan(p, plan_workout(p).plan).shortfall_reps for p in cases)
+
+    priced = shortfall()
+    monkeypatch.setattr("sorvek.core.candidates.Bench.__init__.__defaults__", (None, np.zeros((2, 2))))
+    assert priced < shortfall()
