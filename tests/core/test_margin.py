@@ -43,6 +43,13 @@ def test_one_long_set_is_not_mended_by_rest():
     assert "smaller sets" in margin_warning(margin)
 
 
+def test_singles_near_the_limit_are_not_told_to_be_smaller():
+    given_problem = problem("amrap 8:00\n10 bar muscle-ups\n10 burpees", unbroken={"bar muscle-up": 2})
+    (margin,) = margins(given_problem, "singles r20", "unbroken")
+    assert margin.singles
+    assert "smaller sets" not in margin_warning(margin)
+
+
 def test_the_last_set_of_all_steady_work_and_the_last_seconds_may_end_empty():
     """coaching: grinding is allowed in the last 10-20 s."""
     last = problem("for time\n10 burpees\n14 toes-to-bar", unbroken={"toes-to-bar": 15})

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 from sorvek.core import kernel as k
 from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
-from sorvek.core.plan import UNBROKEN, Phase, Plan
+from sorvek.core.plan import UNBROKEN, Phase, Plan, SetRule
 from sorvek.core.problem import Problem
 from sorvek.core.quantities import plain
 from sorvek.core.timeline import ScoreKind, Timeline, run_plan
@@ -18,13 +18,15 @@ MORE_REST_S = (3.0, 6.0, 10.0, 15.0)
 class ThinMargin:
     """One movement's thinnest planned end of a set, in reps in reserve.
 
-    `more_rest_s` is the shortest tried that mends it, None where none does or where there is one set only;
-    `then_reps` is the thinnest end with it and `cost` what the score loses by it, in seconds or reps.
+    `singles` tells that the sets cannot be smaller. `more_rest_s` is the shortest tried that mends it, None where
+    none does or where there is one set only; `then_reps` is the thinnest end with it and `cost` what the score
+    loses by it, in seconds or reps.
     """
 
     slot: int
     label: str
     reps: float
+    singles: bool
     more_rest_s: float | None = None
     then_reps: float = 0.0
     cost: str = ""
@@ -73,8 +75,10 @@ def thin_margins(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[Thin
     for slot, reps in sorted(thinnest(problem, timeline).items()):
         if reps >= _wanted(problem, slot):
             continue
-        margin = ThinMargin(slot, problem.course.slots[slot].label, max(0.0, reps))
-        rests = MORE_REST_S if any(phase.scheme.rule != UNBROKEN for phase in plan.slots[slot]) else ()
+        rules = {phase.scheme.rule for phase in plan.slots[slot]}
+        label, singles = problem.course.slots[slot].label, rules == {SetRule(then=1)}
+        margin = ThinMargin(slot, label, max(0.0, reps), singles)
+        rests = MORE_REST_S if rules != {UNBROKEN} else ()
         for more_s in rests:
             other = run_plan(problem, _rested(plan, slot, more_s))
             then, cost = thinnest(problem, other).get(slot, 0.0), _cost(timeline, other)
@@ -89,6 +93,8 @@ def margin_warning(margin: ThinMargin) -> str:
     """Return one margin in words, with what can be done about it."""
     aim = f"{plain(MARGIN_REPS)} is the aim"
     said = f"{margin.label}: the thinnest set ends with {margin.reps:.1f} reps in reserve; {aim}."
+    if margin.more_rest_s is None and margin.singles:
+        return f"{said} Singles cannot be smaller: rest by feel, and expect no-reps."
     if margin.more_rest_s is None:
         return f"{said} No longer rest mends that: smaller sets do, or be ready to break."
     return f"{said} {plain(margin.more_rest_s)} s more rest leaves {margin.then_reps:.1f} and {margin.cost}."
