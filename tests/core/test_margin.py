@@ -4,11 +4,15 @@ import numpy as np
 import pytest
 
 from examples import TITLES, problem, typed
+from sorvek.core import kernel as k
 from sorvek.core.briefing import brief
+from sorvek.core.candidates import PRICES_S, Bench, build_menu
 from sorvek.core.constants import MARGIN_REPS, MARGIN_U_FRAC
+from sorvek.core.forecast import run_samples
 from sorvek.core.margin import MORE_REST_S, margin_warning, thin_margins, thinnest
 from sorvek.core.planner import plan_workout
-from sorvek.core.problem import Problem
+from sorvek.core.problem import Problem, choices
+from sorvek.core.search import Search, likely_days
 from sorvek.core.timeline import run_plan
 
 TIGHT = "for time, cap 12:00\n4 rounds:\n  12 toes-to-bar\n  6 chest-to-bar pull-ups"
@@ -78,13 +82,16 @@ def test_the_page_names_a_margin_where_the_kernel_counts_one_short(title):
         assert bool(short) == (timeline.shortfall_reps > 1e-9)
 
 
-def test_plans_leave_more_in_reserve_than_a_price_of_nothing_does(monkeypatch):
-    """On the nominal day, summed over three workouts where the crux is near everybody's limit."""
-    cases = [problem(title, "competing") for title in ("Watchkeeper", "Breakwater", "Double Time")]
-
-    def shortfall() -> float:
-        return sum(run_plan(p, plan_workout(p).plan).shortfall_reps for p in cases)
-
-    priced = shortfall()
-    monkeypatch.setattr("sorvek.core.candidates.Bench.__init__.__defaults__", (None, np.zeros((2, 2))))
-    assert priced < shortfall()
+def test_a_rep_short_of_the_margin_is_priced_on_every_day_and_a_failed_one_on_the_planned_day():
+    given_problem = problem("Watchkeeper", "building")
+    menu, (us, whos) = build_menu(given_problem), likely_days(given_problem)
+    bench = Bench(given_problem, menu)
+    for x in Search(bench).beginnings()[:20]:
+        priced = bench.each_sample(x, (us, whos))[0]
+        free = Bench(given_problem, menu, prices_s=np.zeros((2, 2))).each_sample(x, (us, whos))[0]
+        outs = run_samples(given_problem, choices(given_problem, bench.plan(x)), us, whos)[0]
+        price_s = PRICES_S[[0] + [1] * (len(us) - 1)]
+        expected = price_s[:, 0] * outs[:, k.SHORTFALL] + price_s[:, 1] * outs[:, k.FAILED]
+        assert priced - free == pytest.approx(expected)
+    assert PRICES_S[0, 0] == PRICES_S[1, 0] > 0
+    assert PRICES_S[0, 1] > PRICES_S[1, 1]
