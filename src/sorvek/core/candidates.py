@@ -86,7 +86,8 @@ def build_menu(problem: Problem, allowed: Callable[[list[int]], tuple[SetRule, .
 class Bench:
     """Evaluates candidates of one problem, counting simulations.
 
-    `kept` holds the phases of slots a coach has locked: candidates say nothing about those.
+    `kept` holds the phases of slots a coach has locked: candidates say nothing about those. `prices_s` (2, 2)
+    holds what `PRICES_S` does.
     """
 
     def __init__(

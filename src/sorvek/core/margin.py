@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from sorvek.core import kernel as k
 from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
 from sorvek.core.plan import UNBROKEN, Phase, Plan, SetRule
-from sorvek.core.problem import Problem
+from sorvek.core.problem import Problem, choices
 from sorvek.core.quantities import plain
 from sorvek.core.timeline import ScoreKind, Timeline, run_plan
 
@@ -32,22 +32,21 @@ class ThinMargin:
     cost: str = ""
 
 
-def thinnest(problem: Problem, timeline: Timeline) -> dict[int, float]:
-    """Return the fewest reps in reserve at the end of a set by slot.
+def thinnest(problem: Problem, plan: Plan, timeline: Timeline) -> dict[int, tuple[float, float]]:
+    """Return by slot the fewest reps in reserve at the end of a set, and how many are the least that is not thin.
 
     Left out, as in the planner's margin: steady work, the last set of all and whatever ends in the last 20 s.
     """
-    course, found = problem.course, dict[int, float]()
+    course, found = problem.course, dict[int, tuple[float, float]]()
+    variants = choices(problem, plan).ints[:, k.VARIANT]
     for record in timeline.sets[: -1 if timeline.score.finished else None]:
-        segment = course.segments[record.segment]
-        steady = problem.variants[problem.first_variant[segment.slot], k.STEADY] > 0
+        segment, variant = course.segments[record.segment], variants[record.segment]
+        steady = problem.variants[variant, k.STEADY] > 0
         if not steady and segment.deadline_s - record.end_s > LAST_PUSH_S:
-            found[segment.slot] = min(found.get(segment.slot, record.reps_in_reserve), record.reps_in_reserve)
+            least = min(THIN_REPS, MARGIN_U_FRAC * float(problem.unbroken[variant]))
+            here = record.reps_in_reserve, least
+            found[segment.slot] = min(found.get(segment.slot, here), here)
     return found
-
-
-def _wanted(problem: Problem, slot: int) -> float:
-    return min(THIN_REPS, MARGIN_U_FRAC * float(problem.unbroken[problem.first_variant[slot]]))
 
 
 def _rested(plan: Plan, slot: int, more_s: float) -> Plan:
@@ -72,17 +71,18 @@ def _cost(before: Timeline, after: Timeline) -> str | None:
 def thin_margins(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[ThinMargin, ...]:
     """Return the movements of which a planned set ends with less than a rep in reserve, in the order of slots."""
     margins = []
-    for slot, reps in sorted(thinnest(problem, timeline).items()):
-        if reps >= _wanted(problem, slot):
+    for slot, (reps, least) in sorted(thinnest(problem, plan, timeline).items()):
+        if reps >= least:
             continue
         rules = {phase.scheme.rule for phase in plan.slots[slot]}
         label, singles = problem.course.slots[slot].label, rules == {SetRule(then=1)}
         margin = ThinMargin(slot, label, max(0.0, reps), singles)
-        rests = MORE_REST_S if rules != {UNBROKEN} else ()
-        for more_s in rests:
-            other = run_plan(problem, _rested(plan, slot, more_s))
-            then, cost = thinnest(problem, other).get(slot, 0.0), _cost(timeline, other)
-            if then >= _wanted(problem, slot) and cost is not None:
+        for more_s in MORE_REST_S if rules != {UNBROKEN} else ():
+            rested = _rested(plan, slot, more_s)
+            other = run_plan(problem, rested)
+            then, enough = thinnest(problem, rested, other).get(slot, (0.0, least))
+            cost = _cost(timeline, other)
+            if then >= enough and cost is not None:
                 margin = replace(margin, more_rest_s=more_s, then_reps=then, cost=cost)
                 break
         margins.append(margin)
@@ -96,5 +96,5 @@ def margin_warning(margin: ThinMargin) -> str:
     if margin.more_rest_s is None and margin.singles:
         return f"{said} Singles cannot be smaller: rest by feel, and expect no-reps."
     if margin.more_rest_s is None:
-        return f"{said} No longer rest mends that: smaller sets do, or be ready to break."
-    return f"{said} {plain(margin.more_rest_s)} s more rest leaves {margin.then_reps:.1f} and {margin.cost}."
+        return f"{said} A little more rest does not mend that: make the sets smaller, or be ready to break."
+    return f"{said} {plain(margin.more_rest_s)} s more rest between sets leaves {margin.then_reps:.1f} and {margin.cost}."
