@@ -97,4 +97,5 @@ def margin_warning(margin: ThinMargin) -> str:
         return f"{said} Singles cannot be smaller: rest by feel, and expect no-reps."
     if margin.more_rest_s is None:
         return f"{said} A little more rest does not mend that: make the sets smaller, or be ready to break."
-    return f"{said} {plain(margin.more_rest_s)} s more rest between sets leaves {margin.then_reps:.1f} and {margin.cost}."
+    then = f"leaves {margin.then_reps:.1f} and {margin.cost}"
+    return f"{said} {plain(margin.more_rest_s)} s more rest between sets {then}."
