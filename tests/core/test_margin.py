@@ -6,7 +6,7 @@ import pytest
 from examples import TITLES, problem, typed
 from sorvek.core import kernel as k
 from sorvek.core.briefing import brief
-from sorvek.core.candidates import PRICES_S, Bench, build_menu
+from sorvek.core.candidates import PRICES, Bench, build_menu
 from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
 from sorvek.core.forecast import run_samples
 from sorvek.core.margin import MORE_REST_S, margin_warning, thin_margins, thinnest
@@ -95,10 +95,12 @@ def test_a_rep_short_of_the_margin_is_priced_on_every_day_and_a_failed_one_on_th
     bench = Bench(given_problem, menu)
     for x in Search(bench).beginnings()[:20]:
         priced = bench.each_sample(x, (us, whos))[0]
-        free = Bench(given_problem, menu, prices_s=np.zeros((2, 2))).each_sample(x, (us, whos))[0]
+        unpriced = Bench(given_problem, menu, prices=np.zeros((2, 2)))
+        free = unpriced.each_sample(x, (us, whos))[0]
+        size_s = unpriced.evaluate(x[None])[1][0]
         outs = run_samples(given_problem, choices(given_problem, bench.plan(x)), us, whos)[0]
-        price_s = PRICES_S[[0] + [1] * (len(us) - 1)]
-        expected = price_s[:, 0] * outs[:, k.SHORTFALL] + price_s[:, 1] * outs[:, k.FAILED]
+        expected = PRICES[0, 0] * outs[:, k.SHORTFALL]
+        expected[0] += len(us) * PRICES[0, 1] * size_s * outs[0, k.FAILED]
         assert priced - free == pytest.approx(expected)
-    assert PRICES_S[0, 0] == PRICES_S[1, 0] > 0
-    assert PRICES_S[0, 1] > PRICES_S[1, 1]
+    assert PRICES[0, 0] == PRICES[1, 0] > 0
+    assert PRICES[0, 1] > PRICES[1, 1] == 0

@@ -17,6 +17,9 @@ from sorvek.core.set_rules import set_rules
 from sorvek.core.timeline import run_plan
 
 NEAR_EQUAL = 1.005
+# With one ring muscle-up in reach its first try fails, after all that comes before it has been done. Quick singles
+# that fail once, 15 s before the end, take 2:32; with a second of rest before each nothing fails, in 2:59.
+WORTH_A_FAILED_REP = {("Double Time", "building"): 1, ("Thirty", "building"): 1}
 
 
 @pytest.mark.parametrize("title", TITLES)
@@ -27,9 +30,7 @@ def test_a_recommended_plan_adds_up_and_fails_no_rep(title, tier):
     for slot, phases in enumerate(plan.slots):
         check_sets(given_problem.course, slot, phases)
         assert len(phases) <= 2
-    # With one ring muscle-up in reach its first try fails, after all that comes before it has been done.
-    allowed = 1 if (title, tier) == ("Double Time", "building") else 0
-    assert run_plan(given_problem, plan).failed_reps <= allowed
+    assert run_plan(given_problem, plan).failed_reps <= WORTH_A_FAILED_REP.get((title, tier), 0)
 
 
 @pytest.mark.parametrize("count", [1, 2, 7, 15, 16, 30, 50])

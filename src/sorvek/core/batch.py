@@ -15,6 +15,9 @@ TIE_WEIGHT = 0.02
 # to breed in the end; tried on the forms of the notation and four tiers, where shares matter little.
 BLOCK_SHARE, COLUMN_SHARE = 0.35, 0.15
 LEAST_ALIVE = 3
+# The share of a failed rep's price that founders are let off; it falls evenly to nothing. With all of it let off
+# fails spread, with less than this those who must fail once are lost in some searches.
+LENIENCY = 0.9
 # Losses closer than this are those of one plan, written in two ways.
 SAME_LOSS_S = 1e-9
 
@@ -53,24 +56,25 @@ def progress_s(done, partial, course_reps, course_s):
 
 
 @compiled
-def loss_s(out, course_reps, course_s, open_ended, end_s, price_s):
+def loss_s(out, course_reps, course_s, open_ended, end_s, price):
     """Return one result as seconds to be kept low, and the part of it that counts as its size.
 
-    `price_s` holds the prices of a rep short of the margin and of a failed rep.
+    `price` holds the seconds a rep short of the margin costs and the share of the size a failed rep does.
 
     Finished work counts its time; what is missing counts in typical seconds on top of the cap; a small
     weight on the tie-break orders what is equal otherwise.
     """
-    penalty = price_s[0] * out[k.SHORTFALL] + price_s[1] * out[k.FAILED]
+    penalty, share = price[0] * out[k.SHORTFALL], price[1] * out[k.FAILED]
     if out[k.FINISHED] > 0.0 and not open_ended:
-        return out[k.TIME] + penalty, out[k.TIME]
+        return out[k.TIME] * (1.0 + share) + penalty, out[k.TIME]
     partial = 0.0 if out[k.STUCK] > 0.0 else out[k.PARTIAL]
     reached = progress_s(out[k.DONE], partial, course_reps, course_s)
     loss = end_s + course_s[-1] - reached + penalty + TIE_WEIGHT * out[k.TIE_TIME]
     if out[k.STUCK] > 0.0:
         # Who meets a rep that cannot be done has the time left over: reaching it early is all that counts.
-        return loss - end_s + out[k.STUCK], out[k.STUCK]
-    return loss, max(1.0, min(reached, out[k.TIME]))
+        return loss - end_s + out[k.STUCK] * (1.0 + share), out[k.STUCK]
+    size = max(1.0, min(reached, out[k.TIME]))
+    return loss + share * size, size
 
 
 @compiled
@@ -150,7 +154,7 @@ def evaluate(
                 known_f[j] = choice_f
                 known[j] = True
                 simulations += 1
-            loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[min(j, 1)])
+            loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[j])
             losses[i] += loss
             daily[i, j] = loss
             values[i] += value / n
@@ -218,10 +222,11 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
     it lies more than `slack_s` behind its parent in sum, so that most take one simulation instead of one a day;
     it goes on from where its plan parts from its parent's. What loses exactly as much as a member is that member
     written otherwise and adds nothing. The worst members stop breeding one after the other, down to the last
-    few. When `budget` simulations are spent, single columns of the best member are changed until nothing wins
-    any more. n is at least 1. Returns the simulations.
-    A genetic algorithm with one-to-one replacement, as in differential evolution (Storn & Price 1997), and a
-    shrinking population (Tanabe & Fukunaga 2014).
+    few. The price of a failed rep rises meanwhile: at once in full it would wipe out all that have to fail once on
+    the way to more. When `budget` simulations are spent, single columns of the best member are changed until
+    nothing wins any more. n is at least 1. Returns the simulations.
+    A genetic algorithm with one-to-one replacement, as in differential evolution (Storn & Price 1997), a shrinking
+    population (Tanabe & Fukunaga 2014) and a constraint that tightens (Takahama & Sakai 2006).
     """
     seg_i, seg_f, variants = problem
     us, whos = days
@@ -239,7 +244,9 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
     # Only the rows that are reached are ever written or read.
     known_snaps = np.empty((n, n_days, n_seg, k.N_SNAP))
     changes = (moves[:, 3] - moves[:, 2] + 1).sum()
-    totals = np.full(n, np.inf)
+    # What failed reps cost is kept apart, since a part of it is remitted in the totals.
+    totals, dues = np.full(n, np.inf), np.zeros(n)
+    due, remitted = 0.0, LENIENCY
     alive = np.arange(n)
     simulations = trials = last_win = 0
     count_again = n
@@ -249,6 +256,7 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
         founding = trials < n
         if not polishing and not founding and (simulations >= budget or trials >= n + budget):
             polishing, last_win = True, trials
+            remitted, totals = 0.0, daily.sum(axis=1)
         if founding:
             at = trials
             y[:] = pop[at]
@@ -257,6 +265,8 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
             _single_change(y, pop, at, moves, trials % changes)
         else:
             if trials >= count_again:
+                remitted = LENIENCY * max(0.0, 1.0 - simulations / budget)
+                totals = daily.sum(axis=1) - remitted * dues
                 alive = np.argsort(totals)[: max(LEAST_ALIVE, n - int(n * simulations / budget))]
                 count_again = trials + alive.size
             at = alive[int(rng.random() * alive.size)]
@@ -287,17 +297,21 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
                     known_snaps[at, j, min(first, n_seg - 1)],
                 )
                 simulations += 1
-            new[j], _ = loss_s(outs[j], course_reps, course_s, open_ended, end_s, prices[min(j, 1)])
+            new[j], size = loss_s(outs[j], course_reps, course_s, open_ended, end_s, prices[j])
+            if j == 0:
+                due = prices[0, 1] * outs[0, k.FAILED] * size
+                ahead = remitted * (due - dues[at])
             ahead += daily[at, j] - new[j]
             if not founding and ahead < (0.0 if j == n_days - 1 else -slack_s):
                 good = False
                 break
-        total = new.sum()
+        total = new.sum() - remitted * due
         if good and (founding or np.abs(totals - total).min() > SAME_LOSS_S):
             last_win = trials
             pop[at] = y
             daily[at] = new
             totals[at] = total
+            dues[at] = due
             for j in range(n_days):
                 if first == 0 or first <= known_out[at, j, k.REACHED]:
                     last = int(outs[j, k.REACHED]) + 1

@@ -19,13 +19,12 @@ from sorvek.core.workout import Form
 
 REST_GRID = np.array([0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 35.0, 50.0])
 LEAST_REST_S = 2.0
-# Prices in the objective, in seconds, of a rep short of the margin and of a failed rep: on the planned (nominal)
-# day, then on each of the other days; judgement. What a failed rep costs is simulated; the margin stands for what
-# the model does not know, and its price rises evenly towards the failed rep where the score falls off a cliff.
-# A plan that fails as written is hardly a plan, but a steep price for it makes a landscape in which searches
-# get stuck: the strict price is for where nothing else was found.
-PRICES_S = np.array([[3.0, 45.0], [3.0, 0.0]])
-STRICT_PRICES_S = np.array([[3.0, 3_000.0], [3.0, 0.0]])
+# Prices in the objective: seconds for a rep short of the margin, and the share of the whole score for a failed rep;
+# on the planned (nominal) day, then on each of the other days; judgement. What a failed rep costs is simulated; the
+# margin stands for what the model does not know, and its price rises evenly towards the failed rep where the score
+# falls off a cliff. A plan that fails as written is hardly a plan, so that to avoid a failed rep may cost so much
+# of the score; not more: who has one rep of what comes next should get there and try, not dawdle before it.
+PRICES = np.array([[3.0, 0.1], [3.0, 0.0]])
 PACE_GRID = np.array([1.0, 1.05, 1.1, 1.15, 1.2, 1.3, 1.4, 1.5, 1.75, 2.0])
 WAIT_GRID = np.array([0.0, 3.0, 6.0, 10.0, 15.0, 25.0])
 Samples = tuple[Floats, Floats]
@@ -86,8 +85,8 @@ def build_menu(problem: Problem, allowed: Callable[[list[int]], tuple[SetRule, .
 class Bench:
     """Evaluates candidates of one problem, counting simulations.
 
-    `kept` holds the phases of slots a coach has locked: candidates say nothing about those. `prices_s` (2, 2)
-    holds what `PRICES_S` does.
+    `kept` holds the phases of slots a coach has locked: candidates say nothing about those. `prices` (2, 2)
+    holds what `PRICES` does.
     """
 
     def __init__(
@@ -95,9 +94,9 @@ class Bench:
         problem: Problem,
         menu: Menu,
         kept: dict[int, tuple[Phase, ...]] | None = None,
-        prices_s: Floats = PRICES_S,
+        prices: Floats = PRICES,
     ) -> None:
-        self.problem, self.menu, self.kept, self.prices_s = problem, menu, kept or {}, prices_s
+        self.problem, self.menu, self.kept, self.prices = problem, menu, kept or {}, prices
         self.simulations = 0
         deadline = float(problem.seg_f[-1, k.DEADLINE])
         plain = ((Phase(None, Scheme()),),) * len(menu.rules)
@@ -138,6 +137,12 @@ class Bench:
         _, values, _, daily = self._evaluated(x[None], samples, None)
         return daily[0], float(values[0])
 
+    def _daily_prices(self, days: int) -> Floats:
+        """Return the prices of every day (days, 2) such that the share of the score stands in their mean."""
+        daily = self.prices[[0] + [1] * (days - 1)]
+        daily[:, 1] *= days
+        return daily
+
     def _evaluated(
         self, xs: Ints, samples: Samples | None, par: Floats | None
     ) -> tuple[Floats, Floats, Floats, Floats]:
@@ -152,7 +157,7 @@ class Bench:
             self._grids,
             (us, whos),
             self._goal,
-            self.prices_s,
+            self._daily_prices(len(us)),
             np.full(len(us), np.inf) if par is None else par,
             self._ints,
             self._floats,
@@ -177,7 +182,7 @@ class Bench:
             self._grids,
             days,
             self._goal,
-            self.prices_s,
+            self._daily_prices(len(days[0])),
             self._ints,
             self._floats,
         )

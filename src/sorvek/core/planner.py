@@ -2,16 +2,12 @@
 
 from dataclasses import dataclass
 
-from sorvek.core.candidates import STRICT_PRICES_S, Bench, build_menu
+from sorvek.core.candidates import Bench, build_menu
 from sorvek.core.plan import Phase, Plan
 from sorvek.core.problem import Problem
 from sorvek.core.search import search_plan
 from sorvek.core.set_rules import School, school_rules, set_rules
 from sorvek.core.simplify import Simplifier
-
-# A plan without a failed rep may cost so much of the score, not more: who has one rep of what comes next should
-# get there and try, not dawdle before it; judgement.
-UNFAILED_FRAC = 0.05
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,20 +33,6 @@ def plan_workout(
     Raises: SetsError if a locked scheme does not fit its movement.
     """
     rules = set_rules if school is None else lambda counts: school_rules(school, counts)
-    menu = build_menu(problem, rules)
-    bench = Bench(problem, menu, kept)
-    choice, spent = Simplifier(search_plan(bench, effort)), 0
-    if not len(choice.finalists()):
-        # Every candidate fails a rep on the nominal day: search once more where that is dear.
-        strict = Simplifier(search_plan(Bench(problem, menu, kept, STRICT_PRICES_S), effort))
-        spent = strict.bench.simulations
-        if len(strict.finalists()) and strict.search.best[0] <= _dearest_s(choice):
-            choice, spent = strict, bench.simulations
-    loss, x = choice.simplest()
-    return Planned(bench.plan(x), loss, spent + choice.bench.simulations)
-
-
-def _dearest_s(choice: Simplifier) -> float:
-    """Return the loss a plan without failed reps may have beside a search whose plans all fail some."""
-    loss, x = choice.search.best
-    return loss + UNFAILED_FRAC * choice.bench.each_sample(x, choice.search.days)[1]
+    bench = Bench(problem, build_menu(problem, rules), kept)
+    loss, x = Simplifier(search_plan(bench, effort)).simplest()
+    return Planned(bench.plan(x), loss, bench.simulations)

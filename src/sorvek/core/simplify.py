@@ -1,4 +1,4 @@
-"""From what a search has seen to a plan a coach can call: no failed rep, and the simplest among near-equals."""
+"""From what a search has seen to a plan a coach can call: the simplest among near-equals."""
 
 import numpy as np
 
@@ -51,28 +51,24 @@ class Simplifier:
         return total
 
     def finalists(self) -> Ints:
-        """Return the best candidates that fail no rep on the nominal day, the best first; none if all fail.
+        """Return the best candidates, the best first, without those that fail more reps on the nominal day than it.
 
         Many candidates differ only in columns that play no part; equal losses give them away.
         """
         entries = list(self.search.seen.values())
+        least = self.bench.evaluate(self.search.best[1][None])[2][0, k.FAILED]
         _, order = np.unique(np.array([loss for loss, _ in entries]).round(6), return_index=True)
         found: list[Ints] = []
         for start in range(0, len(order), FINALISTS):
             some = np.stack([entries[i][1] for i in order[start : start + FINALISTS]])
-            found.extend(some[self.bench.evaluate(some)[2][:, k.FAILED] == 0])
+            found.extend(some[self.bench.evaluate(some)[2][:, k.FAILED] <= least])
             if len(found) >= FINALISTS:
                 break
         return np.array(found[:FINALISTS])
 
     def simplest(self) -> tuple[float, Ints]:
-        """Return the simplest of the candidates that uncertain days leave within the near-equal share.
-
-        A plan with a failed rep on the nominal day is no plan: such candidates count only where there is no other.
-        """
+        """Return the simplest of the candidates that uncertain days leave within the near-equal share."""
         xs = self.finalists()
-        if not len(xs):
-            xs = self.search.best[1][None]
         losses = np.array([self.search.seen[x.tobytes()][0] for x in xs])
         size_s = self.bench.each_sample(xs[0], self.search.days)[1]
         limit = losses[0] + max(NEAR_EQUAL_FRAC * size_s, HALF_A_REP * self.rep_s(xs[0]))
