@@ -11,9 +11,11 @@ from sorvek.core.kernel import simulate
 RULE, RULE_LATE, REST, REST_LATE, PACE, PACE_LATE, WAIT, WAIT_LATE, STYLE, CHANGE, N_COLUMNS = range(11)
 
 TIE_WEIGHT = 0.02
+# Where reps fail by the dozen whatever the plan, the price of some stands for all; judgement.
+MOST_PRICED_FAILS = 20.0
 # Shares of movements and of single columns that a child takes from other members, and how many members are left
 # to breed in the end; tried on the forms of the notation and four tiers, where shares matter little.
-BLOCK_SHARE, COLUMN_SHARE = 0.35, 0.15
+SCHEME_SHARE, COLUMN_SHARE = 0.35, 0.15
 LEAST_ALIVE = 3
 # The share of a failed rep's price that founders are let off; it falls evenly to nothing. With all of it let off
 # fails spread, with less than this those who must fail once are lost in some searches.
@@ -57,24 +59,26 @@ def progress_s(done, partial, course_reps, course_s):
 
 @compiled
 def loss_s(out, course_reps, course_s, open_ended, end_s, price):
-    """Return one result as seconds to be kept low, and the part of it that counts as its size.
+    """Return one result as seconds to be kept low, what of it counts as its size, and what is the price of fails.
 
     `price` holds the seconds a rep short of the margin costs and the share of the size a failed rep does.
 
     Finished work counts its time; what is missing counts in typical seconds on top of the cap; a small
     weight on the tie-break orders what is equal otherwise.
     """
-    penalty, share = price[0] * out[k.SHORTFALL], price[1] * out[k.FAILED]
+    short_s, share = price[0] * out[k.SHORTFALL], price[1] * min(out[k.FAILED], MOST_PRICED_FAILS)
     if out[k.FINISHED] > 0.0 and not open_ended:
-        return out[k.TIME] * (1.0 + share) + penalty, out[k.TIME]
+        failed_s = share * out[k.TIME]
+        return out[k.TIME] + short_s + failed_s, out[k.TIME], failed_s
     partial = 0.0 if out[k.STUCK] > 0.0 else out[k.PARTIAL]
     reached = progress_s(out[k.DONE], partial, course_reps, course_s)
-    loss = end_s + course_s[-1] - reached + penalty + TIE_WEIGHT * out[k.TIE_TIME]
+    loss = end_s + course_s[-1] - reached + short_s + TIE_WEIGHT * out[k.TIE_TIME]
+    size = max(1.0, min(reached, out[k.TIME]))
     if out[k.STUCK] > 0.0:
         # Who meets a rep that cannot be done has the time left over: reaching it early is all that counts.
-        return loss - end_s + out[k.STUCK] * (1.0 + share), out[k.STUCK]
-    size = max(1.0, min(reached, out[k.TIME]))
-    return loss + share * size, size
+        size = out[k.STUCK]
+        loss += size - end_s
+    return loss + share * size, size, share * size
 
 
 @compiled
@@ -154,7 +158,7 @@ def evaluate(
                 known_f[j] = choice_f
                 known[j] = True
                 simulations += 1
-            loss, value = loss_s(out, course_reps, course_s, open_ended, end_s, prices[j])
+            loss, value, _ = loss_s(out, course_reps, course_s, open_ended, end_s, prices[j])
             losses[i] += loss
             daily[i, j] = loss
             values[i] += value / n
@@ -183,17 +187,32 @@ def _nudge(y, moves, rng):
 
 
 @compiled
-def _child(y, pop, at, alive, moves, rng):
-    """Make `y` a child of member `at`: some movements and columns of two others, and one to three random moves.
+def _take_half(y, slot, other, changes, rng):
+    """From some round on, or up to it, do a movement as another member does it, early or late."""
+    if y[slot, CHANGE] >= changes:
+        for column in (RULE, REST, PACE, WAIT):
+            y[slot, column + 1] = y[slot, column]
+    y[slot, CHANGE] = 1 + int(changes * rng.random())
+    to, of = int(2.0 * rng.random()), int(2.0 * rng.random())
+    for column in (RULE, REST, PACE, WAIT):
+        y[slot, column + to] = other[slot, column + of]
 
-    `alive` holds the members the others are drawn from.
+
+@compiled
+def _child(y, pop, at, alive, moves, changes, rng):
+    """Make `y` a child of member `at`: some schemes and columns of two others, and one to three random moves.
+
+    `alive` holds the members the others are drawn from, `changes` (slots,) the last round a scheme may change in.
     Random numbers cost as much here as a short simulation, so that columns are drawn and not asked one by one.
     """
     y[:] = pop[at]
     other, third = alive[int(rng.random() * alive.size)], alive[int(rng.random() * alive.size)]
     for slot in range(pop.shape[1]):
-        if rng.random() < BLOCK_SHARE:
-            y[slot] = pop[other, slot]
+        if rng.random() < SCHEME_SHARE:
+            if changes[slot] > 1:
+                _take_half(y, slot, pop[other], changes[slot], rng)
+            else:
+                y[slot] = pop[other, slot]
     for _ in range(int(2.0 * COLUMN_SHARE * moves.shape[0] * rng.random() + 0.5)):
         m = int(rng.random() * moves.shape[0])
         y[moves[m, 0], moves[m, 1]] = pop[third, moves[m, 0], moves[m, 1]]
@@ -244,6 +263,10 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
     # Only the rows that are reached are ever written or read.
     known_snaps = np.empty((n, n_days, n_seg, k.N_SNAP))
     changes = (moves[:, 3] - moves[:, 2] + 1).sum()
+    last_change = np.zeros(pop.shape[1], dtype=np.int64)
+    for m in range(moves.shape[0]):
+        if moves[m, 1] == CHANGE:
+            last_change[moves[m, 0]] = moves[m, 3]
     # What failed reps cost is kept apart, since a part of it is remitted in the totals.
     totals, dues = np.full(n, np.inf), np.zeros(n)
     due, remitted = 0.0, LENIENCY
@@ -270,7 +293,7 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
                 alive = np.argsort(totals)[: max(LEAST_ALIVE, n - int(n * simulations / budget))]
                 count_again = trials + alive.size
             at = alive[int(rng.random() * alive.size)]
-            _child(y, pop, at, alive, moves, rng)
+            _child(y, pop, at, alive, moves, last_change, rng)
         trials += 1
         _expand(y, seg_i, tables, choice_i, choice_f, grids)
         first = 0 if founding else _first_change(choice_i, choice_f, known_i[at], known_f[at], sizes)
@@ -297,9 +320,9 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
                     known_snaps[at, j, min(first, n_seg - 1)],
                 )
                 simulations += 1
-            new[j], size = loss_s(outs[j], course_reps, course_s, open_ended, end_s, prices[j])
+            new[j], _, failed_s = loss_s(outs[j], course_reps, course_s, open_ended, end_s, prices[j])
             if j == 0:
-                due = prices[0, 1] * outs[0, k.FAILED] * size
+                due = failed_s
                 ahead = remitted * (due - dues[at])
             ahead += daily[at, j] - new[j]
             if not founding and ahead < (0.0 if j == n_days - 1 else -slack_s):
