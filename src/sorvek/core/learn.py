@@ -22,7 +22,7 @@ from sorvek.core.problem import Floats, Problem, choices, typical_course
 from sorvek.core.timeline import run_plan
 from sorvek.core.workout import Form, Workout
 
-# A plan for a question like this need not be the last word; judgement.
+# A plan for "what if a number were other" need not be the last word; judgement.
 EFFORT = 0.5
 # Nobody's score repeats to better than this share, however little the model's days differ; judgement.
 LEAST_LUCK_FRAC = 0.02
@@ -135,9 +135,9 @@ class _Scale:
         return self.end_s + float(self.seconds[-1] - np.interp(done, self.reps, self.seconds))
 
 
-def _planned(workout: Workout, athlete: Athlete) -> tuple[Problem, Plan]:
+def _planned(workout: Workout, athlete: Athlete, effort: float = EFFORT) -> tuple[Problem, Plan]:
     problem = problem_for(workout, athlete)
-    return problem, plan_workout(problem, effort=EFFORT).plan
+    return problem, plan_workout(problem, effort=effort).plan
 
 
 def lessons_of(workout: Workout, athlete: Athlete, result: Result) -> Lessons:
@@ -145,7 +145,7 @@ def lessons_of(workout: Workout, athlete: Athlete, result: Result) -> Lessons:
 
     Raises: InfeasibleError for a workout that cannot be planned for the athlete.
     """
-    problem, plan = _planned(workout, athlete)
+    problem, plan = _planned(workout, athlete, effort=1.0)
     scale = _Scale(problem)
 
     def days_s(on: Problem, following: Plan) -> list[float]:
