@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from examples import problem, typed
 from sorvek.core.athlete import Athlete
 from sorvek.core.briefing import brief, problem_for
-from sorvek.core.card import card_text, make_card, rest_words, split_targets, stretches
+from sorvek.core.card import card_text, make_card, rest_words, split_targets, stretches, wall_words
 from sorvek.core.edits import Edit, Scope, edit_plan
 from sorvek.core.errors import SetsError
 from sorvek.core.notation import parse_workout
@@ -85,6 +85,11 @@ def test_rest_is_told_in_breaths_of_two_to_two_and_a_half_seconds():
     """One breath is about 2-2.5 s: common practice, no source."""
     assert rest_words(9) == "9 s (4 breaths)"
     assert rest_words(2) == "2 s (1 breath)"
+
+
+def test_on_a_wall_a_number_stays_with_its_unit_and_breaths_are_left_out():
+    words = "singles, rest 25 s (11 breaths), 15 % easier pace"
+    assert wall_words(words).replace("\N{NO-BREAK SPACE}", "_") == "singles, rest 25_s, 15_% easier pace"
 
 
 def test_a_card_says_what_fits_in_a_head():

@@ -70,9 +70,9 @@ def rest_words(rest_s: float) -> str:
     return f"{rest_s:.0f} s ({breaths} breath{'s' if breaths > 1 else ''})"
 
 
-def in_seconds(words: str) -> str:
-    """Return words without the breaths beside the seconds: for a wall, where letters must be large."""
-    return re.sub(r" \(\d+ breaths?\)", "", words)
+def wall_words(words: str) -> str:
+    """Return words for a wall, where letters must be large: no breaths beside seconds, no break before a unit."""
+    return re.sub(r"(\d) (?=s\b|%)", "\\1\N{NO-BREAK SPACE}", re.sub(r" \(\d+ breaths?\)", "", words))
 
 
 def scheme_words(scheme: Scheme) -> str:

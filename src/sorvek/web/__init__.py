@@ -12,7 +12,7 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException
 
 from sorvek.actions.plan_club import Planner
-from sorvek.core.card import in_seconds
+from sorvek.core.card import wall_words
 from sorvek.core.errors import CoreError
 from sorvek.core.quantities import clock
 from sorvek.core.warm import warm_up
@@ -80,7 +80,7 @@ def create_app(database: Path, demo: bool = False, today: date | None = None) ->
     app.extensions["planner"] = Planner(store_outlook)
     for blueprint in (week, read, place, plans, lift, cards, roster, lessons, field):
         app.register_blueprint(blueprint)
-    app.jinja_env.filters.update(clock=clock, resource=movement_resource, band=band_text, in_seconds=in_seconds)
+    app.jinja_env.filters.update(clock=clock, resource=movement_resource, band=band_text, wall_words=wall_words)
     app.jinja_env.filters.update(has_lift=has_lift_stage)
     app.jinja_env.globals.update(CLUB=CLUB if demo else "", EVENT=EVENT if demo else "")
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
