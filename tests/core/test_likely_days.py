@@ -16,7 +16,7 @@ from sorvek.core.candidates import PRICES, Bench, build_menu
 from sorvek.core.constants import CP_SPREAD, W_PRIME_SPREAD
 from sorvek.core.forecast import draw_samples, spread_samples
 from sorvek.core.movements import TIERS, shipped_library
-from sorvek.core.search import BEGINNINGS, DAYS, Search, likely_days, search_plan
+from sorvek.core.search import BEGINNINGS, DAYS, POPULATION, STAGED, Search, likely_days, search_plan
 from sorvek.core.simplify import Simplifier
 from strategies import workouts
 
@@ -69,6 +69,15 @@ def test_a_search_never_ends_worse_than_where_it_began(title):
     found, x = search_plan(bench).best
     assert found <= bench.evaluate(xs, likely_days(given_problem))[0].min() + 1e-9
     assert found == pytest.approx(bench.evaluate(x[None], likely_days(given_problem))[0][0])
+
+
+def test_plans_that_lose_the_same_do_not_crowd_out_others_among_the_founders():
+    bench, xs = candidates(problem("Breakwater", "building"), BEGINNINGS)
+    alike = 4
+    founders = Search(bench).founders(xs, np.arange(BEGINNINGS) // alike * 1.0)
+    chosen = {x.tobytes() for x in founders}
+    assert {x.tobytes() for x in xs[STAGED * alike :: alike]} <= chosen
+    assert len(founders) <= POPULATION
 
 
 def test_a_failed_rep_on_the_nominal_day_is_avoided_where_it_can_be():

@@ -4,15 +4,30 @@ import itertools
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from examples import TITLES, problem, typed
-from sorvek.core.batch import N_COLUMNS
+from sorvek.core.batch import (
+    CHANGE,
+    N_COLUMNS,
+    PACE,
+    PACE_LATE,
+    REST,
+    REST_LATE,
+    RULE,
+    RULE_LATE,
+    STYLE,
+    WAIT,
+    WAIT_LATE,
+    take_half,
+)
 from sorvek.core.briefing import brief
-from sorvek.core.candidates import Bench, build_menu
+from sorvek.core.candidates import REST_GRID, Bench, build_menu
 from sorvek.core.plan import check_sets
 from sorvek.core.planner import plan_workout
 from sorvek.core.problem import typical_course
-from sorvek.core.search import likely_days, search_plan
+from sorvek.core.search import Search, likely_days, search_plan
 from sorvek.core.set_rules import set_rules
 from sorvek.core.timeline import run_plan
 
@@ -70,6 +85,42 @@ def test_the_search_is_within_half_a_per_cent_of_exhaustive(text, tier):
     best = int(np.argmin(losses))
     found, _ = search_plan(Bench(given_problem, build_menu(given_problem))).best
     assert found <= losses[best] + 0.005 * values[best]
+
+
+@pytest.mark.parametrize("text", ["amrap 8:00\n12 toes-to-bar", "for time\n8 rounds:\n  12 power cleans @ 50 kg"])
+def test_no_change_of_scheme_beats_the_search(text):
+    """Every pair of rules from every round on that a scheme may change in, each with no rest, 5 s and 10 s."""
+    given_problem = problem(text, "building")
+    bench = Bench(given_problem, build_menu(given_problem))
+    rules, rests = range(len(bench.menu.rules[0])), np.searchsorted(REST_GRID, [0.0, 5.0, 10.0])
+    rounds = Search(bench).domains[0][CHANGE]
+    combinations = np.array(list(itertools.product(rules, rules, rests, rests, rounds)))
+    xs = np.zeros((len(combinations), 1, N_COLUMNS), dtype=np.int64)
+    xs[:, 0, [RULE, RULE_LATE, REST, REST_LATE, CHANGE]] = combinations
+    losses = bench.evaluate(xs, likely_days(given_problem))[0]
+    assert losses.argmin() not in np.flatnonzero(combinations[:, -1] == rounds.max())
+    assert search_plan(Bench(given_problem, build_menu(given_problem))).best[0] <= losses.min()
+
+
+@given(st.integers(2, 20), st.integers(1, 25), st.integers(0, 2**31))
+def test_a_child_does_a_movement_early_or_late_as_another_does(rounds, change, seed):
+    rng = np.random.Generator(np.random.PCG64(seed))
+    mother, father = rng.integers(0, 9, (2, 3, N_COLUMNS))
+    mother[1, CHANGE] = change
+    child = mother.copy()
+    take_half(child, 1, father, rounds, rng)
+    early, late = [RULE, REST, PACE, WAIT], [RULE_LATE, REST_LATE, PACE_LATE, WAIT_LATE]
+
+    def halves(x) -> list[list[int]]:
+        return [x[1, half].tolist() for half in (early, late)]
+
+    # Who does all rounds alike has one scheme, written as the early one.
+    own = halves(mother) if change < rounds else [halves(mother)[0]] * 2
+    possible = [[own[0], taken] for taken in halves(father)] + [[taken, own[1]] for taken in halves(father)]
+    assert halves(child) in possible
+    assert 1 <= child[1, CHANGE] <= rounds
+    assert child[1, STYLE] == mother[1, STYLE]
+    assert (child[[0, 2]] == mother[[0, 2]]).all()
 
 
 @pytest.mark.parametrize("title", ["Breakwater", "Two Lamps", "Rising Tide", "Thirty"])

@@ -187,8 +187,11 @@ def _nudge(y, moves, rng):
 
 
 @compiled
-def _take_half(y, slot, other, changes, rng):
-    """From some round on, or up to it, do a movement as another member does it, early or late."""
+def take_half(y, slot, other, changes, rng):
+    """Do a movement as another member does it early or late, from some round on or up to it.
+
+    `y` and `other` are candidates (slots, columns), `changes` is the last round in which a scheme may change.
+    """
     if y[slot, CHANGE] >= changes:
         for column in (RULE, REST, PACE, WAIT):
             y[slot, column + 1] = y[slot, column]
@@ -210,7 +213,7 @@ def _child(y, pop, at, alive, moves, changes, rng):
     for slot in range(pop.shape[1]):
         if rng.random() < SCHEME_SHARE:
             if changes[slot] > 1:
-                _take_half(y, slot, pop[other], changes[slot], rng)
+                take_half(y, slot, pop[other], changes[slot], rng)
             else:
                 y[slot] = pop[other, slot]
     for _ in range(int(2.0 * COLUMN_SHARE * moves.shape[0] * rng.random() + 0.5)):
