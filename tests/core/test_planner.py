@@ -168,3 +168,11 @@ def test_nobody_dawdles_before_a_movement_that_is_bound_to_fail():
     """The first overhead squat fails whatever comes before it: the double-unders are done all the same."""
     given_problem = problem("Double Time", "starting")
     assert run_plan(given_problem, plan_workout(given_problem).plan).score.value == 80
+
+
+def test_who_can_hardly_do_what_comes_next_gets_there_all_the_same():
+    """The first ring muscle-up fails. A plan that never comes to it fails nothing and ends 70 reps and more behind."""
+    given_problem = problem("Double Time", "building")
+    timeline = run_plan(given_problem, plan_workout(given_problem).plan)
+    assert timeline.failed_reps == 1
+    assert timeline.score.value > 240
