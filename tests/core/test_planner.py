@@ -171,7 +171,7 @@ def test_nobody_dawdles_before_a_movement_that_is_bound_to_fail():
 
 
 def test_who_can_hardly_do_what_comes_next_gets_there_all_the_same():
-    """The first ring muscle-up fails. A plan that never comes to it fails nothing and ends 70 reps and more behind."""
+    """The first ring muscle-up fails; plans that never come to it fail nothing and end 70 reps and more behind."""
     given_problem = problem("Double Time", "building")
     timeline = run_plan(given_problem, plan_workout(given_problem).plan)
     assert timeline.failed_reps == 1

@@ -126,10 +126,10 @@ def test_more_capacity_seldom_gives_a_worse_plan():
 @few
 @given(workouts, athletes)
 def test_more_capacity_never_gives_a_worse_plan_of_a_random_workout(workout, athlete):
-    """Of 840 tried with other seeds 832 are within half a per cent and 835 within one: hence twice that."""
+    """Of 840 other ones 832 are within half a per cent as well, and 835 within one."""
     weak = random_problem(workout, athlete)
     strong = replace(weak, unbroken=weak.unbroken * 1.1, who=weak.who * [1.05, 1.05, 1.0])
-    assert behind_frac(searched(strong), plans_of(searched(weak))) <= 2 * SEARCH_TOLERANCE
+    assert behind_frac(searched(strong), plans_of(searched(weak))) <= SEARCH_TOLERANCE
 
 
 @pytest.mark.parametrize(
