@@ -8,6 +8,7 @@ from sorvek.core import kernel as k
 from sorvek.core.briefing import brief
 from sorvek.core.candidates import PRICES, Bench, build_menu
 from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
+from sorvek.core.explain import recommendation
 from sorvek.core.forecast import run_samples
 from sorvek.core.margin import MORE_REST_S, margin_warning, thin_margins, thinnest
 from sorvek.core.planner import plan_workout
@@ -62,10 +63,10 @@ def test_the_last_set_of_all_steady_work_and_the_last_seconds_may_end_empty():
     assert margins(near_cap, "unbroken", "unbroken") == ()
 
 
-def test_the_briefing_says_it_unless_reps_fail_there_anyway():
+def test_the_briefing_says_it_and_where_a_rep_fails():
     warnings = brief(tight(), typed("4/4/4 r12", "2/2/2 r6")).warnings
-    assert [w.split(":")[0] for w in warnings if "in reserve" in w] == ["chest-to-bar pull-up"]
-    assert any("failed reps" in w and "toes-to-bar" in w for w in warnings)
+    thin = {w.split(":")[0]: "a rep fails" in w for w in warnings if "in reserve" in w}
+    assert thin == {"toes-to-bar": True, "chest-to-bar pull-up": False}
 
 
 @pytest.mark.parametrize("tier", ["building", "competing"])
@@ -104,3 +105,24 @@ def test_a_rep_short_of_the_margin_is_priced_on_every_day_and_a_failed_one_on_th
         assert priced - free == pytest.approx(expected)
     assert PRICES[0, 0] == PRICES[1, 0] > 0
     assert PRICES[0, 1] > PRICES[1, 1] == 0
+
+
+def test_a_failed_rep_that_is_worth_it_is_told_with_the_price_of_none():
+    given_problem = problem("Thirty", "building")
+    (warning,) = brief(given_problem, typed("singles r0")).warnings
+    quick, rested = (brief(given_problem, typed(f"singles r{rest_s}")).timeline for rest_s in (0, 1))
+    assert "a rep fails in the set at 1:52" in warning
+    assert (
+        f"1 s more rest between sets leaves 8.0 and costs {rested.score.value - quick.score.value:.0f} s" in warning
+    )
+    assert (quick.failed_reps, rested.failed_reps) == (1, 0)
+    holds = [
+        "just holds" in recommendation(brief(given_problem, typed(sets))) for sets in ("singles r0", "singles r1")
+    ]
+    assert holds == [False, True]
+
+
+def test_sets_that_fail_with_any_rest_are_told_to_be_smaller():
+    briefing = brief(problem("Breakwater", "building"), typed("unbroken", "singles r0", "unbroken"))
+    said = [w for w in briefing.warnings if "a rep fails in the set at" in w]
+    assert any(w.startswith("toes-to-bar") and "make the sets smaller" in w for w in said)

@@ -33,7 +33,7 @@ from sorvek.core.timeline import run_plan
 
 NEAR_EQUAL = 1.005
 # With one ring muscle-up in reach its first try fails, after all that comes before it has been done. Quick singles
-# that fail once, 15 s before the end, take 2:32; with a second of rest before each nothing fails, in 2:59.
+# of which the last but two fails once take 2:32; with a second of rest before each nothing fails, in 2:59.
 WORTH_A_FAILED_REP = {("Double Time", "building"): 1, ("Thirty", "building"): 1}
 
 
@@ -98,7 +98,7 @@ def test_no_change_of_scheme_beats_the_search(text):
     xs = np.zeros((len(combinations), 1, N_COLUMNS), dtype=np.int64)
     xs[:, 0, [RULE, RULE_LATE, REST, REST_LATE, CHANGE]] = combinations
     losses = bench.evaluate(xs, likely_days(given_problem))[0]
-    assert losses.argmin() not in np.flatnonzero(combinations[:, -1] == rounds.max())
+    assert combinations[losses.argmin(), -1] < rounds.max()
     assert search_plan(Bench(given_problem, build_menu(given_problem))).best[0] <= losses.min()
 
 

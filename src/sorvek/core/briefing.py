@@ -6,7 +6,7 @@ from sorvek.core.athlete import Athlete
 from sorvek.core.course import NO_LIMIT_S, Course, unroll
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.forecast import Band, forecast
-from sorvek.core.margin import margin_warning, thin_margins
+from sorvek.core.margin import first_failed, margin_warning, thin_margins
 from sorvek.core.plan import Plan
 from sorvek.core.problem import Problem, prepare
 from sorvek.core.quantities import clock
@@ -113,19 +113,17 @@ def _warnings(
             f"No rep of {stuck} is in reach with the numbers on file: the score is what comes before it,"
             f" reached at {clock(score.stuck_s)}. Use the time left for quality tries, or measure again."
         )
-    worst: dict[int, BlockRun] = {}
-    for block in blocks:
-        if block.failed_reps:
-            worst.setdefault(block.slot, block)
-    for block in worst.values():
-        warnings.append(
-            f"Planned sets of {block.label} end in failed reps from {clock(block.start_s)} on: smaller sets."
-        )
+    failed = {slot: first_failed(problem, timeline, slot) for slot in range(len(course.slots))}
+    thin = {margin.slot: margin for margin in thin_margins(problem, plan, timeline)}
+    for slot, record in failed.items():
+        if record is not None and slot not in thin:
+            label = course.slots[slot].label
+            warnings.append(f"{label}: a rep fails in the set at {clock(record.start_s)}: make the sets smaller.")
     for slot, chance in enumerate(band.forced_break_frac):
-        if chance >= 0.25 and slot not in worst:
+        if chance >= 0.25 and failed[slot] is None:
             label = course.slots[slot].label
             warnings.append(f"{label}: on {chance:.0%} of days a set breaks before its end.")
-    warnings += [margin_warning(m) for m in thin_margins(problem, plan, timeline) if m.slot not in worst]
+    warnings += [margin_warning(margin, failed[slot]) for slot, margin in thin.items()]
     deadline = course.segments[-1].deadline_s
     timed = score.kind is ScoreKind.TIME
     if timed and deadline < NO_LIMIT_S and deadline - timeline.end_s < 0.03 * deadline:

@@ -117,11 +117,13 @@ def recommendation(briefing: Briefing) -> str:
         local = min(thin.after)
         if local <= engine.engine_after:
             slot = slots[segments[thin.segment].slot]
-            return (
+            why = (
                 f"{emptiest(briefing, thin).capitalize()} is what limits: after the {slot.label} at"
-                f" {clock(thin.end_s)}, {max(0.0, thin.reps_in_reserve):.1f} reps are in reserve. Sets and rests"
-                " are chosen so that it just holds."
+                f" {clock(thin.end_s)}, {max(0.0, thin.reps_in_reserve):.1f} reps are in reserve."
             )
+            if any(record.failed_reps for record in records):
+                return why
+            return f"{why} Sets and rests are chosen so that it just holds."
     return (
         f"Breath is what limits: at {clock(engine.end_s)} {engine.engine_after:.0%} of the work above critical"
         " power is left. Sets are not the question here, pace is."

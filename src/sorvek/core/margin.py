@@ -6,12 +6,12 @@ from sorvek.core import kernel as k
 from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
 from sorvek.core.plan import UNBROKEN, Phase, Plan, SetRule
 from sorvek.core.problem import Problem, choices
-from sorvek.core.quantities import plain
-from sorvek.core.timeline import ScoreKind, Timeline, run_plan
+from sorvek.core.quantities import clock, plain
+from sorvek.core.timeline import ScoreKind, SetRecord, Timeline, run_plan
 
 # Below this a set is said to end thin: the lower end of what the margin aims at, less for who has only a few.
 THIN_REPS = 1.0
-MORE_REST_S = (3.0, 6.0, 10.0, 15.0)
+MORE_REST_S = (1.0, 3.0, 6.0, 10.0, 15.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +57,12 @@ def _rested(plan: Plan, slot: int, more_s: float) -> Plan:
     )
 
 
+def first_failed(problem: Problem, timeline: Timeline, slot: int) -> SetRecord | None:
+    """Return the first set of a movement in which a rep fails, None if none does."""
+    segments = problem.course.segments
+    return next((r for r in timeline.sets if r.failed_reps and segments[r.segment].slot == slot), None)
+
+
 def _cost(before: Timeline, after: Timeline) -> str | None:
     """Return what the score loses, in words; None if the work no longer gets done."""
     if before.score.kind is not after.score.kind:
@@ -82,17 +88,21 @@ def thin_margins(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[Thin
             other = run_plan(problem, rested)
             then, enough = thinnest(problem, rested, other).get(slot, (0.0, least))
             cost = _cost(timeline, other)
-            if then >= enough and cost is not None:
+            if then >= enough and cost is not None and first_failed(problem, other, slot) is None:
                 margin = replace(margin, more_rest_s=more_s, then_reps=then, cost=cost)
                 break
         margins.append(margin)
     return tuple(margins)
 
 
-def margin_warning(margin: ThinMargin) -> str:
-    """Return one margin in words, with what can be done about it."""
-    aim = f"{plain(MARGIN_REPS)} is the aim"
-    said = f"{margin.label}: the thinnest set ends with {margin.reps:.1f} reps in reserve; {aim}."
+def margin_warning(margin: ThinMargin, failed: SetRecord | None = None) -> str:
+    """Return one margin in words, with what can be done about it; `failed` is the first set that fails a rep."""
+    said = f"{margin.label}: the thinnest set ends with {margin.reps:.1f} reps in reserve"
+    said += (
+        f"; {plain(MARGIN_REPS)} is the aim."
+        if failed is None
+        else f", and a rep fails in the set at {clock(failed.start_s)}."
+    )
     if margin.more_rest_s is None and margin.singles:
         return f"{said} Singles cannot be smaller: rest by feel, and expect no-reps."
     if margin.more_rest_s is None:
