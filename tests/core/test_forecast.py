@@ -88,7 +88,7 @@ def test_warnings_name_the_movement_and_the_trouble():
     given_problem = problem("Breakwater", "building")
     warnings = " ".join(brief(given_problem, typed("unbroken", "unbroken", "unbroken")).warnings)
     assert "toes-to-bar" in warnings
-    assert "failed reps" in warnings
+    assert "a rep fails in the set at" in warnings
     stuck = problem("Two Lamps", "building", unbroken={"bar muscle-up": 0})
     text = " ".join(brief(stuck, typed("4/4 r8", "5/5 r8", "3/3 r8", "singles r9")).warnings)
     assert "No rep of bar muscle-up is in reach" in text
