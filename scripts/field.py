@@ -6,16 +6,17 @@ from pathlib import Path
 
 import numpy as np
 
-from sorvek.core import kernel as k
-from sorvek.core.athlete import Athlete
-from sorvek.core.briefing import problem_for
-from sorvek.core.field import Result, order_key, people, simulate_field
-from sorvek.core.forecast import draw_samples, run_samples
-from sorvek.core.leaderboard_csv import leaderboard_csv
-from sorvek.core.notation import parse_workout
-from sorvek.core.planner import plan_workout
-from sorvek.core.problem import choices
-from sorvek.core.workout import Form, Workout
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.club.board import Result, order_key
+from sorvek.core.club.leaderboard_csv import leaderboard_csv
+from sorvek.core.club.simulated import people, simulate_field
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation.days import draw_samples
+from sorvek.core.simulation.forecast import run_samples
+from sorvek.core.simulation.problem import choices, problem_for
+from sorvek.core.workout.notation import parse_workout
+from sorvek.core.workout.tree import Form, Workout
 from sorvek.demo.club import club
 
 DEMO = Path(str(files("sorvek.demo")))

@@ -3,7 +3,7 @@
 import pytest
 from hypothesis import HealthCheck, settings
 
-from sorvek.core.warm import warm_up
+from sorvek.actions.warm import warm_up
 
 settings.register_profile(
     "sorvek", deadline=None, max_examples=60, derandomize=True, suppress_health_check=[HealthCheck.too_slow]

@@ -2,12 +2,11 @@
 
 from pathlib import Path
 
-from sorvek.core.athlete import Athlete
-from sorvek.core.briefing import problem_for
-from sorvek.core.notation import parse_workout
-from sorvek.core.plan import Plan
-from sorvek.core.problem import Problem
-from sorvek.core.shorthand import parse_shorthand
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.plan.plan import Plan
+from sorvek.core.plan.shorthand import parse_shorthand
+from sorvek.core.simulation.problem import Problem, problem_for
+from sorvek.core.workout.notation import parse_workout
 
 NOTATION = (Path(__file__).parent / "data" / "notation.txt").read_text(encoding="utf-8").split("\n===\n")
 TITLES = [text.split("#")[0].strip() for text in NOTATION]

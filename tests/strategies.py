@@ -4,11 +4,11 @@ from itertools import product
 
 from hypothesis import strategies as st
 
-from sorvek.core import workout as w
-from sorvek.core.athlete import Athlete
-from sorvek.core.movements import TIERS, SizeKind, shipped_library
-from sorvek.core.plan import Phase, Scheme, SetRule
-from sorvek.core.plates import Gym, Piece
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.lift.plates import Gym, Piece
+from sorvek.core.plan.plan import Phase, Scheme, SetRule
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import TIERS, SizeKind, shipped_library
 
 counts = st.integers(1, 40)
 comments = st.sampled_from(["", "a remark", "watch the clock"])

@@ -9,9 +9,9 @@ from examples import TITLES, problem
 from sorvek.bench import run
 from sorvek.bench.club import club_tasks, seconds_for_club
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
-from sorvek.core.forecast import draw_samples
-from sorvek.core.plan import Phase, Plan, Scheme, SetRule
-from sorvek.core.problem import choices
+from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
+from sorvek.core.simulation.days import draw_samples
+from sorvek.core.simulation.problem import choices
 
 needs_compiler = pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler here")
 ROUNDING = 1e-6

@@ -4,8 +4,8 @@ import re
 from pathlib import Path
 
 from sorvek.core import constants
-from sorvek.core.movements import shipped_library
-from sorvek.core.repetition import CURVES
+from sorvek.core.athlete.repetition import CURVES
+from sorvek.core.workout.movements import shipped_library
 
 DOCS = Path(__file__).parent.parent / "docs"
 

@@ -9,11 +9,11 @@ from typing import Any, NoReturn
 import click
 
 from sorvek.core.errors import CoreError
-from sorvek.core.lift_terms import Aim, Crew, Typed
-from sorvek.core.movements import Library, shipped_library
+from sorvek.core.lift import Aim, Crew, Typed
 from sorvek.core.plan import Phase
+from sorvek.core.planner import School
 from sorvek.core.quantities import seconds_from_clock
-from sorvek.core.set_rules import School
+from sorvek.core.workout import Library, shipped_library
 
 
 def _refuse(error: CoreError) -> NoReturn:
@@ -60,10 +60,8 @@ def main() -> None:
 @click.option("--json", "as_json", is_flag=True, help="Print data instead of text.")
 def read(file: Path, movements: Path | None, as_json: bool) -> None:
     """Print what can be read off a workout."""
-    from sorvek.core.notation import parse_workout
-    from sorvek.core.notation_print import workout_text
-    from sorvek.core.readout import read_out
-    from sorvek.printing import readout_data, readout_text
+    from sorvek.core.workout import parse_workout, read_out, workout_text
+    from sorvek.paper.shell import readout_data, readout_text
 
     try:
         workout = parse_workout(_text(file), _library(movements))
@@ -98,12 +96,12 @@ def plan(
     **typed: tuple[str, ...],
 ) -> None:
     """Print a plan for one athlete: sets, rests, splits, forecast."""
-    from sorvek.core.athlete_file import read_athlete
-    from sorvek.core.briefing import brief, briefing_data, problem_for
-    from sorvek.core.notation import parse_workout
+    from sorvek.core.advice import brief, briefing_data, compare_schools, school_plan
+    from sorvek.core.athlete import read_athlete
     from sorvek.core.planner import plan_workout
-    from sorvek.core.schools import compare_schools, school_plan
-    from sorvek.printing import advice_data, advice_text, briefing_text
+    from sorvek.core.simulation import problem_for
+    from sorvek.core.workout import parse_workout
+    from sorvek.paper.shell import advice_data, advice_text, briefing_text
 
     try:
         library = _library(movements)
@@ -156,17 +154,12 @@ def _typed_attempts(entries: tuple[str, ...]) -> tuple[Typed, ...]:
 @click.option("--json", "as_json", is_flag=True, help="Print data instead of text.")
 def lift(file: Path | None, athlete: Path | None, gym: Path | None, as_json: bool, **asked: Any) -> None:
     """Print attempts for a max lift: after a workout FILE, or alone with --1rm or --goal."""
-    from sorvek.core.athlete_file import read_athlete
-    from sorvek.core.attempt_schools import compare_attempts
-    from sorvek.core.briefing import problem_for
-    from sorvek.core.lift import LiftTask
-    from sorvek.core.lift_wishes import Wishes, lift_setup
-    from sorvek.core.notation import parse_workout
+    from sorvek.core.athlete import read_athlete
+    from sorvek.core.lift import USUAL_GYM, LiftTask, Wishes, compare_attempts, lift_setup, parse_gym
     from sorvek.core.planner import plan_workout
-    from sorvek.core.plates import USUAL_GYM, parse_gym
-    from sorvek.core.timeline import run_plan
-    from sorvek.core.workout import Form
-    from sorvek.printing import attempts_data, attempts_text
+    from sorvek.core.simulation import problem_for, run_plan
+    from sorvek.core.workout import Form, parse_workout
+    from sorvek.paper.shell import attempts_data, attempts_text
 
     if (file is None) != (athlete is None):
         raise click.UsageError("a workout file and --athlete belong together")
@@ -207,7 +200,7 @@ def lift(file: Path | None, athlete: Path | None, gym: Path | None, as_json: boo
 
 def _numbered(entries: tuple[str, ...], count: int, option: str) -> dict[int, tuple[Phase, ...]]:
     """Return phases by slot from entries such as `2=8/7 r6`, movements counted from 1."""
-    from sorvek.core.shorthand import parse_shorthand
+    from sorvek.core.plan import parse_shorthand
 
     found = {}
     for entry in entries:

@@ -8,9 +8,9 @@ import threading
 import pytest
 
 from sorvek.actions.plan_club import Planner, Task
-from sorvek.core.athlete import Athlete
-from sorvek.core.athlete_file import athlete_data
-from sorvek.core.movements import shipped_library
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.athlete.file import athlete_data
+from sorvek.core.workout.movements import shipped_library
 
 TEXT = "for time, cap 5:00\n2 rounds:\n  10 burpees\n  10 pull-ups"
 

@@ -3,17 +3,18 @@
 import pytest
 
 from examples import problem, typed
-from sorvek.core.athlete import Athlete
-from sorvek.core.briefing import brief
+from sorvek.core.advice.briefing import brief
+from sorvek.core.advice.crux import find_crux
+from sorvek.core.advice.exchange import exchange_rates, milestones, must_be_true
+from sorvek.core.advice.explain import breakdown, recommendation, verdict
+from sorvek.core.advice.schools import compare_schools, school_plan
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.club.tiering import Outcome, capacity_band, median_member, outcome
 from sorvek.core.errors import SetsError
-from sorvek.core.exchange import exchange_rates, milestones, must_be_true
-from sorvek.core.explain import breakdown, recommendation, verdict
-from sorvek.core.planner import plan_workout
-from sorvek.core.schools import compare_schools, school_plan
-from sorvek.core.set_rules import School, school_rules
-from sorvek.core.shorthand import parse_shorthand
-from sorvek.core.tiering import Outcome, capacity_band, find_crux, median_member, outcome
-from sorvek.core.timeline import run_plan
+from sorvek.core.plan.shorthand import parse_shorthand
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.planner.set_rules import School, school_rules
+from sorvek.core.simulation.timeline import run_plan
 
 
 @pytest.mark.parametrize(("title", "tier"), [("Breakwater", "building"), ("Two Lamps", "competing")])

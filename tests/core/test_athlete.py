@@ -7,15 +7,15 @@ import pytest
 from hypothesis import given
 
 from examples import problem
-from sorvek.core.athlete import Athlete, Origin, body_figure
-from sorvek.core.athlete_file import athlete_data, athlete_from_data, read_athlete
-from sorvek.core.briefing import problem_for
+from sorvek.core.athlete.athlete import Athlete, Origin, body_figure
+from sorvek.core.athlete.file import athlete_data, athlete_from_data, read_athlete
 from sorvek.core.constants import RESOURCES
 from sorvek.core.errors import AthleteFileError, MovementFileError, NotationError
-from sorvek.core.movements import TIERS, shipped_library
-from sorvek.core.notation import parse_workout
-from sorvek.core.notation_print import workout_text
 from sorvek.core.quantities import clock, kg_from_lb, lb_from_kg, seconds_from_clock
+from sorvek.core.simulation.problem import problem_for
+from sorvek.core.workout.movements import TIERS, shipped_library
+from sorvek.core.workout.notation import parse_workout
+from sorvek.core.workout.notation_print import workout_text
 from strategies import athletes
 
 
@@ -91,7 +91,7 @@ def test_clock_times_are_read():
         seconds_from_clock("11:75")
 
 
-OWN = files("sorvek.core").joinpath("movements.csv").read_text(encoding="utf-8").splitlines()
+OWN = files("sorvek.core.workout").joinpath("movements.csv").read_text(encoding="utf-8").splitlines()
 
 
 def own_row(**changes: str) -> list[str]:

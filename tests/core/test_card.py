@@ -7,16 +7,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from examples import problem, typed
-from sorvek.core.athlete import Athlete
-from sorvek.core.briefing import brief, problem_for
-from sorvek.core.card import card_text, make_card, rest_words, split_targets, stretches, wall_words
-from sorvek.core.edits import Edit, Scope, edit_plan
+from sorvek.core.advice.briefing import brief
+from sorvek.core.advice.splits import split_targets, stretches
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.club.outlook import plan_outlook
+from sorvek.core.club.tier_plan import tier_plan
 from sorvek.core.errors import SetsError
-from sorvek.core.notation import parse_workout
-from sorvek.core.outlook import plan_outlook
-from sorvek.core.plan import check_sets
-from sorvek.core.shorthand import shorthand
-from sorvek.core.tier_plan import tier_plan
+from sorvek.core.plan.edits import Edit, Scope, edit_plan
+from sorvek.core.plan.plan import check_sets
+from sorvek.core.plan.shorthand import shorthand
+from sorvek.core.quantities import rest_words
+from sorvek.core.simulation.problem import problem_for
+from sorvek.core.workout.notation import parse_workout
+from sorvek.paper.card import card_text, make_card, wall_words
 
 TRIPLET = problem("Breakwater")
 PLAN = typed("7/5 r6", "5/4 r4", "unbroken")

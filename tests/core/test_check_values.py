@@ -3,9 +3,9 @@
 import pytest
 
 from examples import problem, typed
-from sorvek.core.plan import SetRule
-from sorvek.core.planner import plan_workout
-from sorvek.core.timeline import run_plan
+from sorvek.core.plan.plan import SetRule
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.simulation.timeline import run_plan
 
 
 def time_s(text: str, *sets: str, tier: str = "competing", **fields) -> float:

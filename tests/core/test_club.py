@@ -3,17 +3,18 @@
 import pytest
 
 from examples import problem
-from sorvek.core.announcement import read_announcement
-from sorvek.core.athlete import Athlete
-from sorvek.core.briefing import brief, problem_for
-from sorvek.core.gaps import missing_numbers
-from sorvek.core.movements import shipped_library
-from sorvek.core.notation import parse_workout
-from sorvek.core.notation_print import workout_text
-from sorvek.core.outlook import plan_of, plan_outlook
-from sorvek.core.planner import plan_workout
-from sorvek.core.prospects import prospects
-from sorvek.core.substitute import flagged_movements, substitutes_for, with_substitutes
+from sorvek.core.advice.briefing import brief
+from sorvek.core.advice.gaps import missing_numbers
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.athlete.substitute import flagged_movements, substitutes_for, with_substitutes
+from sorvek.core.club.outlook import plan_of, plan_outlook
+from sorvek.core.club.prospects import prospects
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.simulation.problem import problem_for
+from sorvek.core.workout.movements import shipped_library
+from sorvek.core.workout.notation import parse_workout
+from sorvek.core.workout.notation_print import workout_text
+from sorvek.core.workout.prose import read_announcement
 
 LIBRARY = shipped_library()
 TWO_PART = "for time, cap 13:00\n4 rounds:\n  8 thrusters @ 40 kg\n  10 pull-ups\nrest 2:00\n9 bar muscle-ups"

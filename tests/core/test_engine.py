@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from examples import problem, typed
-from sorvek.core import kernel as k
-from sorvek.core.athlete import cycle_at_power_s, power_w
+from sorvek.core.athlete.athlete import cycle_at_power_s, power_w
 from sorvek.core.constants import RECOVERY_TAU_S
-from sorvek.core.timeline import run_plan
+from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation.timeline import run_plan
 
 
 def recovered(reserve: float, engine: float, rest_s: float, fatigue: float = 0.0):

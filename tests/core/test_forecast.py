@@ -6,10 +6,11 @@ import numpy as np
 import pytest
 
 from examples import TITLES, problem, typed
-from sorvek.core import kernel as k
-from sorvek.core.briefing import brief
-from sorvek.core.forecast import SAMPLES, draw_samples, forecast
-from sorvek.core.planner import plan_workout
+from sorvek.core.advice.briefing import brief
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation.days import SAMPLES, draw_samples
+from sorvek.core.simulation.forecast import forecast
 
 
 @pytest.mark.parametrize("title", TITLES)

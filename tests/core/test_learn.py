@@ -7,19 +7,19 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sorvek.core.athlete import Athlete, Origin, body_figure, entered_figure, typed_over
-from sorvek.core.athlete_file import athlete_data, athlete_from_data
-from sorvek.core.briefing import problem_for
+from sorvek.core.advice.gaps import doubt_frac, missing_numbers
+from sorvek.core.athlete.athlete import Athlete, Origin, body_figure, entered_figure, typed_over
+from sorvek.core.athlete.file import athlete_data, athlete_from_data
+from sorvek.core.athlete.roster_csv import read_roster, roster_csv
+from sorvek.core.athlete.trial import Outcome, with_test
+from sorvek.core.club.board import Result
 from sorvek.core.errors import InfeasibleError
-from sorvek.core.field import Result
-from sorvek.core.gaps import doubt_frac, missing_numbers
-from sorvek.core.learn import Lesson, learn, lessons_of, unlearn, update, with_number
-from sorvek.core.movements import shipped_library
-from sorvek.core.notation import parse_workout
-from sorvek.core.planner import plan_workout
-from sorvek.core.quick_test import Outcome, with_test
-from sorvek.core.roster_csv import read_roster, roster_csv
-from sorvek.core.timeline import run_plan
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.season.learn import Lesson, learn, lessons_of, unlearn, update, with_number
+from sorvek.core.simulation.problem import problem_for
+from sorvek.core.simulation.timeline import run_plan
+from sorvek.core.workout.movements import shipped_library
+from sorvek.core.workout.notation import parse_workout
 
 SETS = parse_workout("for time, cap 15:00\n5 rounds:\n  10 toes-to-bar\n  10 power cleans @ 60 kg")
 SETS_ONE = parse_workout("for time, cap 15:00\n5 rounds:\n  10 toes-to-bar")

@@ -8,17 +8,28 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sorvek.core import attempt_kernel as ak
-from sorvek.core.athlete import Athlete, Origin
-from sorvek.core.attempt_schools import LiftSchool, compare_attempts
-from sorvek.core.attempts import START, Move, Window, describe, plan_attempts
-from sorvek.core.build_up import build_up
+from sorvek.core.athlete.athlete import Athlete, Origin
 from sorvek.core.errors import CoreError, LiftError, OutOfRangeError
-from sorvek.core.lift import LiftTask, best_style, loading_s, pounds_doubt, ready_shares, spread_of, steepness
-from sorvek.core.lift_terms import Aim, Crew, Typed
-from sorvek.core.movements import shipped_library
-from sorvek.core.plates import USUAL_GYM, Piece, parse_gym
-from sorvek.core.timeline import Tank
+from sorvek.core.lift import kernel as ak
+from sorvek.core.lift.attempts import describe, plan_attempts
+from sorvek.core.lift.build_up import build_up
+from sorvek.core.lift.plates import USUAL_GYM, Piece, parse_gym
+from sorvek.core.lift.schools import LiftSchool, compare_attempts
+from sorvek.core.lift.solve import START, LiftWindow, Move
+from sorvek.core.lift.task import (
+    Aim,
+    Crew,
+    LiftTask,
+    Typed,
+    best_style,
+    loading_s,
+    pounds_doubt,
+    ready_shares,
+    spread_of,
+    steepness,
+)
+from sorvek.core.simulation.timeline import Tank
+from sorvek.core.workout.movements import shipped_library
 
 GYM = parse_gym(USUAL_GYM)
 FEW = parse_gym("bar 20 kg\npairs 1x20 1x15 1x10 1x5 kg")
@@ -56,7 +67,7 @@ def brute_force(window, least_frac):
 def test_the_programme_finds_what_brute_force_finds(crew, window_s):
     few = parse_gym("bar 20 kg\npairs 1x20 1x15 1x5 kg")
     task = LiftTask(90.0, window_s, few, Piece(20), crew)
-    window = Window(task)
+    window = LiftWindow(task)
     assert 2 <= len(window.kg) <= 4
     expected = describe(window, window.best_move).expected_kg
     assert expected == pytest.approx(brute_force(window, task.least_opening_frac), abs=1e-9)
@@ -67,7 +78,7 @@ ALONE = replace(TASK, crew=Crew.ALONE, spread_frac=0.1)
 
 @pytest.mark.parametrize("task", [TASK, ALONE, replace(TASK, window_s=120.0)])
 def test_the_expected_best_is_what_simulation_gives(task):
-    window, rng, runs = Window(task), np.random.Generator(np.random.PCG64(7)), 6000
+    window, rng, runs = LiftWindow(task), np.random.Generator(np.random.PCG64(7)), 6000
     plan = describe(window, window.best_move)
     bests = []
     for _ in range(runs):
@@ -136,7 +147,7 @@ def test_three_or_four_good_attempts_come_out_by_themselves(one_rm, window_s):
 
 def test_the_chance_follows_the_stated_curve():
     # starting values of the model: about 50 % at the day's best, 97–98 % at 90 % of it
-    window = Window(replace(TASK, opening_kg=77.5, spread_frac=0.0))
+    window = LiftWindow(replace(TASK, opening_kg=77.5, spread_frac=0.0))
     chances = {kg: window.chance(START, Move(window.index(kg), 0)) for kg in (77.5, 90.0)}
     assert 1 / (1 + math.exp(steepness() * (0.9 - 1))) == pytest.approx(0.975)
     assert chances[77.5] > 0.999
@@ -206,7 +217,7 @@ def test_places_follow_the_field_not_the_kilograms():
 
 def test_doubt_about_the_1rm_makes_the_heaviest_safe_opening_lighter():
     def heaviest_safe(task):
-        window = Window(task)
+        window = LiftWindow(task)
         chances = [window.chance(START, Move(load, 0)) for load in range(len(window.kg))]
         return max(kg for kg, chance in zip(window.kg, chances, strict=True) if chance >= 0.9)
 

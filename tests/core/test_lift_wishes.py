@@ -5,20 +5,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from examples import BY_TITLE
-from sorvek.core.athlete import Athlete, Origin
-from sorvek.core.attempts import plan_attempts
-from sorvek.core.card import card_text, lift_card
+from sorvek.core.athlete.athlete import Athlete, Origin
+from sorvek.core.athlete.substitute import flagged_movements, substitutes_for, with_substitutes
+from sorvek.core.club.board import Leaderboard, Result, lifts_of, result_text
+from sorvek.core.club.leaderboard_csv import leaderboard_csv, read_leaderboard
+from sorvek.core.club.prospects import prospects
+from sorvek.core.club.simulated import people, simulate_field
 from sorvek.core.errors import LiftError
-from sorvek.core.field import Leaderboard, Result, lifts_of, people, result_text, simulate_field
-from sorvek.core.leaderboard_csv import leaderboard_csv, read_leaderboard
-from sorvek.core.lift_terms import Aim, Crew, Typed
-from sorvek.core.lift_wishes import Wishes, lift_setup, read_wishes, wishes_text
-from sorvek.core.notation import parse_workout
-from sorvek.core.plates import USUAL_GYM, parse_gym
-from sorvek.core.prospects import prospects
-from sorvek.core.readout import read_out
-from sorvek.core.substitute import flagged_movements, substitutes_for, with_substitutes
-from sorvek.core.workout import Form
+from sorvek.core.lift.attempts import plan_attempts
+from sorvek.core.lift.plates import USUAL_GYM, parse_gym
+from sorvek.core.lift.task import Aim, Crew, Typed
+from sorvek.core.lift.wishes import Wishes, lift_setup, read_wishes, wishes_text
+from sorvek.core.workout.notation import parse_workout
+from sorvek.core.workout.readout import read_out
+from sorvek.core.workout.tree import Form
+from sorvek.paper.card import card_text, lift_card
 
 GYM = parse_gym(USUAL_GYM)
 MAST = parse_workout(BY_TITLE["Signal Mast"])

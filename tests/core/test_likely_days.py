@@ -7,17 +7,17 @@ from hypothesis import strategies as st
 from scipy.stats import norm
 
 from examples import problem
-from sorvek.core import kernel as k
-from sorvek.core.announcement import DOUBT, read_announcement
-from sorvek.core.athlete import Athlete
-from sorvek.core.batch import CHANGE, N_COLUMNS, REST, REST_LATE, RULE, RULE_LATE
-from sorvek.core.briefing import problem_for
-from sorvek.core.candidates import PRICES, Bench, build_menu
+from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.constants import CP_SPREAD, W_PRIME_SPREAD
-from sorvek.core.forecast import draw_samples, spread_samples
-from sorvek.core.movements import TIERS, shipped_library
-from sorvek.core.search import BEGINNINGS, DAYS, POPULATION, STAGED, Search, likely_days, search_plan
-from sorvek.core.simplify import Simplifier
+from sorvek.core.planner.batch import CHANGE, N_COLUMNS, REST, REST_LATE, RULE, RULE_LATE
+from sorvek.core.planner.candidates import PRICES, Bench, build_menu
+from sorvek.core.planner.search import BEGINNINGS, DAYS, POPULATION, STAGED, Search, likely_days, search_plan
+from sorvek.core.planner.simplify import Simplifier
+from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation.days import draw_samples, spread_samples
+from sorvek.core.simulation.problem import problem_for
+from sorvek.core.workout.movements import TIERS, shipped_library
+from sorvek.core.workout.prose import DOUBT, read_announcement
 from strategies import workouts
 
 

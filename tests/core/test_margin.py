@@ -4,18 +4,18 @@ import numpy as np
 import pytest
 
 from examples import TITLES, problem, typed
-from sorvek.core import kernel as k
-from sorvek.core.batch import MOST_PRICED_FAILS
-from sorvek.core.briefing import brief
-from sorvek.core.candidates import PRICES, Bench, build_menu
+from sorvek.core.advice.briefing import brief
+from sorvek.core.advice.explain import recommendation
+from sorvek.core.advice.margin import MORE_REST_S, margin_warning, thin_margins, thinnest
 from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
-from sorvek.core.explain import recommendation
-from sorvek.core.forecast import run_samples
-from sorvek.core.margin import MORE_REST_S, margin_warning, thin_margins, thinnest
-from sorvek.core.planner import plan_workout
-from sorvek.core.problem import Problem, choices
-from sorvek.core.search import Search, likely_days
-from sorvek.core.timeline import run_plan
+from sorvek.core.planner.batch import MOST_PRICED_FAILS
+from sorvek.core.planner.candidates import PRICES, Bench, build_menu
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.planner.search import Search, likely_days
+from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation.forecast import run_samples
+from sorvek.core.simulation.problem import Problem, choices
+from sorvek.core.simulation.timeline import run_plan
 
 TIGHT = "for time, cap 12:00\n4 rounds:\n  12 toes-to-bar\n  6 chest-to-bar pull-ups"
 

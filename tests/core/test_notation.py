@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 
 from examples import NOTATION, TITLES
-from sorvek.core.course import unroll
 from sorvek.core.errors import InfeasibleError, NotationError
-from sorvek.core.notation import parse_workout
-from sorvek.core.notation_print import workout_text
-from sorvek.core.workout import Form
+from sorvek.core.workout.course import unroll
+from sorvek.core.workout.notation import parse_workout
+from sorvek.core.workout.notation_print import workout_text
+from sorvek.core.workout.tree import Form
 from strategies import workouts
 
 

@@ -8,7 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from examples import TITLES, problem, typed
-from sorvek.core.batch import (
+from sorvek.core.advice.briefing import brief
+from sorvek.core.plan.plan import check_sets
+from sorvek.core.planner.batch import (
     CHANGE,
     N_COLUMNS,
     PACE,
@@ -22,14 +24,12 @@ from sorvek.core.batch import (
     WAIT_LATE,
     take_half,
 )
-from sorvek.core.briefing import brief
-from sorvek.core.candidates import REST_GRID, Bench, build_menu
-from sorvek.core.plan import check_sets
-from sorvek.core.planner import plan_workout
-from sorvek.core.problem import typical_course
-from sorvek.core.search import Search, likely_days, search_plan
-from sorvek.core.set_rules import set_rules
-from sorvek.core.timeline import run_plan
+from sorvek.core.planner.candidates import REST_GRID, Bench, build_menu
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.planner.search import Search, likely_days, search_plan
+from sorvek.core.planner.set_rules import set_rules
+from sorvek.core.simulation.problem import typical_course
+from sorvek.core.simulation.timeline import run_plan
 
 NEAR_EQUAL = 1.005
 # With one ring muscle-up in reach its first try fails, after all that comes before it has been done. Quick singles

@@ -8,17 +8,17 @@ import pytest
 from hypothesis import assume, given, settings
 
 from examples import TITLES, problem
-from sorvek.core import kernel as k
-from sorvek.core.batch import REST, REST_LATE
-from sorvek.core.briefing import brief, briefing_data, problem_for
-from sorvek.core.candidates import Bench, build_menu
+from sorvek.core.advice.briefing import brief, briefing_data
 from sorvek.core.errors import InfeasibleError
-from sorvek.core.plan import Plan, check_sets
-from sorvek.core.planner import plan_workout
-from sorvek.core.problem import Problem, prepare
-from sorvek.core.search import USUAL_REST, Search, search_plan
-from sorvek.core.shorthand import parse_shorthand, shorthand
-from sorvek.core.simplify import Simplifier
+from sorvek.core.plan.plan import Plan, check_sets
+from sorvek.core.plan.shorthand import parse_shorthand, shorthand
+from sorvek.core.planner.batch import REST, REST_LATE
+from sorvek.core.planner.candidates import Bench, build_menu
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.planner.search import USUAL_REST, Search, search_plan
+from sorvek.core.planner.simplify import Simplifier
+from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation.problem import Problem, prepare, problem_for
 from strategies import athletes, workouts
 
 # Simulations one search may spend whatever the workout: walks, batches and the final comparison together.

@@ -3,8 +3,8 @@
 import pytest
 
 from examples import BY_TITLE
-from sorvek.core.notation import parse_workout
-from sorvek.core.readout import read_out
+from sorvek.core.workout.notation import parse_workout
+from sorvek.core.workout.readout import read_out
 
 
 def readout(text: str):

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from sorvek.core.athlete.repetition import CURVES, CurveName, one_rep_max, reps_at_load
 from sorvek.core.errors import OutOfRangeError
-from sorvek.core.repetition import CURVES, CurveName, one_rep_max, reps_at_load
 
 HALF_PRINTED_PERCENT = 0.06  # tables print tenths of a per cent, some round to halves
 

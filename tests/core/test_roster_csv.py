@@ -4,11 +4,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sorvek.core.athlete import Athlete
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.athlete.roster_csv import MOST_ROWS, guess_target, read_roster, roster_csv
+from sorvek.core.athlete.trial import Outcome, row_power_w, with_test
 from sorvek.core.errors import CoreError, RosterError
-from sorvek.core.movements import shipped_library
-from sorvek.core.quick_test import Outcome, row_power_w, with_test
-from sorvek.core.roster_csv import MOST_ROWS, guess_target, read_roster, read_text, roster_csv, safe_cell
+from sorvek.core.table import read_text, safe_cell
+from sorvek.core.workout.movements import shipped_library
 
 LIBRARY = shipped_library()
 
@@ -80,7 +81,7 @@ def test_pounds_typed_as_kilograms_are_asked_about():
     [
         ("name\n", "no row"),
         ("colour\nblue\n", "no column holds the name"),
-        ("name\n" + "A\n" * (MOST_ROWS + 1), "at most 2000"),
+        ("name\n" + "A\n" * (MOST_ROWS + 1), "more than 2000 rows"),
     ],
 )
 def test_a_table_that_cannot_be_read_as_a_whole_says_why(text, words):

@@ -6,10 +6,10 @@ import simpy
 from sklearn.datasets import load_linnerud
 
 from examples import problem, typed
-from sorvek.core import kernel as k
 from sorvek.core.constants import REST_SLIP_S, TRANSITION_S
-from sorvek.core.movements import TIERS, shipped_library
-from sorvek.core.timeline import run_plan
+from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation.timeline import run_plan
+from sorvek.core.workout.movements import TIERS, shipped_library
 
 
 def discrete_event_ends(given_problem, sets, rests_s):

@@ -7,9 +7,9 @@ from hypothesis import given
 
 from examples import problem, typed
 from sorvek.core.errors import NotationError, SetsError
-from sorvek.core.plan import UNBROKEN, SetRule, check_sets
-from sorvek.core.problem import choices
-from sorvek.core.shorthand import parse_shorthand, shorthand
+from sorvek.core.plan.plan import UNBROKEN, SetRule, check_sets
+from sorvek.core.plan.shorthand import parse_shorthand, shorthand
+from sorvek.core.simulation.problem import choices
 from strategies import phases
 
 

@@ -8,12 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from examples import BY_TITLE, TITLES, problem, typed
-from sorvek.core.briefing import brief, problem_for
+from sorvek.core.advice.briefing import brief
 from sorvek.core.constants import CEILING_DROP, CEILING_SCALE, RECOVERY_TAU_S, TAU_SLOWING
-from sorvek.core.course import NO_LIMIT_S
 from sorvek.core.errors import InfeasibleError
-from sorvek.core.plan import Phase, Plan, Scheme, SetRule
-from sorvek.core.timeline import ScoreKind, run_plan
+from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
+from sorvek.core.simulation.problem import problem_for
+from sorvek.core.simulation.timeline import ScoreKind, run_plan
+from sorvek.core.workout.course import NO_LIMIT_S
 from strategies import athletes, workouts
 
 ROUNDING_S = 1e-6

@@ -6,8 +6,17 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sorvek.core.plates import Gym, Load, Piece, loads
-from sorvek.core.stacks import Change, change, fewest_moved, handled, moved, stacks_for, staging, with_more_ways
+from sorvek.core.lift.plates import Gym, Load, Piece, loads
+from sorvek.core.lift.stacks import (
+    Change,
+    change,
+    fewest_moved,
+    handled,
+    moved,
+    stacks_for,
+    staging,
+    with_more_ways,
+)
 from strategies import BAR, KG_PLATES, every_stack, gyms
 
 

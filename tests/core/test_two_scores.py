@@ -5,15 +5,15 @@ from dataclasses import replace
 import pytest
 
 from examples import problem
-from sorvek.core.attempts import plan_attempts
-from sorvek.core.lift import LiftTask, best_style
-from sorvek.core.movements import shipped_library
-from sorvek.core.plan import Phase
-from sorvek.core.planner import plan_workout
-from sorvek.core.plates import USUAL_GYM, parse_gym
-from sorvek.core.ramps import expected_last_rung, find_ramps, has_ramp
-from sorvek.core.timeline import run_plan
-from sorvek.core.two_scores import Profile, eased, task_after, trade_off
+from sorvek.core.lift.attempts import plan_attempts
+from sorvek.core.lift.plates import USUAL_GYM, parse_gym
+from sorvek.core.lift.ramps import expected_last_rung, find_ramps, has_ramp
+from sorvek.core.lift.task import LiftTask, best_style
+from sorvek.core.lift.two_scores import Profile, eased, task_after, trade_off
+from sorvek.core.plan.plan import Phase
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.simulation.timeline import run_plan
+from sorvek.core.workout.movements import shipped_library
 
 GYM = parse_gym(USUAL_GYM)
 CLEAN_AND_JERK = shipped_library().movements["clean-and-jerk"]

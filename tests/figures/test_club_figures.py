@@ -4,10 +4,10 @@ from itertools import pairwise
 
 import pytest
 
-from sorvek.core.course import unroll
-from sorvek.core.field import Leaderboard, Result
-from sorvek.core.notation import parse_workout
-from sorvek.core.outlook import Outlook
+from sorvek.core.club.board import Leaderboard, Result
+from sorvek.core.club.outlook import Outlook
+from sorvek.core.workout.course import unroll
+from sorvek.core.workout.notation import parse_workout
 from sorvek.figures.outlook_bars import LEFT, RIGHT, WIDTH, axis_ticks, forecast_axis, forecast_bar
 from sorvek.figures.percentile import percentile_curve
 

@@ -5,13 +5,13 @@ from itertools import pairwise
 import pytest
 
 from examples import problem
-from sorvek.core.attempts import Typed, plan_attempts
-from sorvek.core.briefing import brief
-from sorvek.core.lift import LiftTask
-from sorvek.core.movements import shipped_library
-from sorvek.core.planner import plan_workout
-from sorvek.core.plates import USUAL_GYM, Piece, parse_gym
-from sorvek.core.two_scores import trade_off
+from sorvek.core.advice.briefing import brief
+from sorvek.core.lift.attempts import plan_attempts
+from sorvek.core.lift.plates import USUAL_GYM, Piece, parse_gym
+from sorvek.core.lift.task import LiftTask, Typed
+from sorvek.core.lift.two_scores import trade_off
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.workout.movements import shipped_library
 from sorvek.figures.bar_drawing import HEIGHT, bar_drawing, colour_of
 from sorvek.figures.lift_tape import LEFT, RIGHT, WIDTH, lift_tape
 from sorvek.figures.trade import trade_curve

@@ -8,8 +8,8 @@ import pytest
 from flask import Flask, render_template
 
 from examples import TITLES, problem, typed
-from sorvek.core.briefing import brief
-from sorvek.core.planner import plan_workout
+from sorvek.core.advice.briefing import brief
+from sorvek.core.planner.planner import plan_workout
 from sorvek.figures.pace_tape import View, pace_tape, tape_end_s, tick_step_s
 from sorvek.figures.structure import WIDTH, structure_strip
 

@@ -6,10 +6,10 @@ from datetime import date
 
 import pytest
 
-from sorvek.core.athlete import Athlete
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.club.board import Result, order_key
+from sorvek.core.club.outlook import Outlook
 from sorvek.core.errors import NotationError
-from sorvek.core.field import Result, order_key
-from sorvek.core.outlook import Outlook
 from sorvek.demo.club import PEOPLE, club, fill, season
 from sorvek.store import tables
 from sorvek.store.athletes import (

@@ -4,11 +4,11 @@ from datetime import date
 
 import pytest
 
-from sorvek.core.athlete import Athlete
-from sorvek.core.field import Result
-from sorvek.core.lift_terms import Aim, Crew, Typed
-from sorvek.core.lift_wishes import Wishes
-from sorvek.core.plates import USUAL_GYM, parse_gym
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.club.board import Result
+from sorvek.core.lift.plates import USUAL_GYM, parse_gym
+from sorvek.core.lift.task import Aim, Crew, Typed
+from sorvek.core.lift.wishes import Wishes
 from sorvek.store import tables
 from sorvek.store.athletes import add_athlete, remove_athlete
 from sorvek.store.database import connect, disconnect, open_database

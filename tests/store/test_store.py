@@ -5,7 +5,7 @@ from datetime import date
 import pytest
 from peewee import IntegrityError
 
-from sorvek.core.athlete import Athlete
+from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.errors import NotationError
 from sorvek.demo.club import fill
 from sorvek.store import tables

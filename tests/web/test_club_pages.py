@@ -159,7 +159,7 @@ def test_pounds_need_an_answer_before_anything_is_stored(post):
     ("data", "words"),
     [
         ("name\nJosé\n".encode("cp1252"), "not UTF-8"),
-        (b"name\n" + b"A\n" * 10_000, "at most 2000"),
+        (b"name\n" + b"A\n" * 10_000, "more than 2000 rows"),
         (b"colour\nblue\n", "no column holds the name"),
     ],
 )

@@ -17,16 +17,12 @@ from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field
 from functools import lru_cache
 
-from sorvek.core.athlete import Athlete
-from sorvek.core.athlete_file import read_athlete
-from sorvek.core.briefing import problem_for
+from sorvek.actions.warm import warm_up
+from sorvek.core.athlete import Athlete, flagged_movements, read_athlete, with_substitutes
+from sorvek.core.club import Outlook, plan_outlook
 from sorvek.core.errors import CoreError
-from sorvek.core.movements import Library
-from sorvek.core.notation import parse_workout
-from sorvek.core.outlook import Outlook, plan_outlook
-from sorvek.core.substitute import flagged_movements, with_substitutes
-from sorvek.core.warm import warm_up
-from sorvek.core.workout import Workout
+from sorvek.core.simulation import problem_for
+from sorvek.core.workout import Library, Workout, parse_workout
 
 
 @dataclass(frozen=True, slots=True)

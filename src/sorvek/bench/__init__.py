@@ -12,22 +12,22 @@ from pathlib import Path
 
 import numpy as np
 
+from sorvek.actions.warm import warm_up
 from sorvek.bench.club import seconds_for_club
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
-from sorvek.core.athlete import Athlete
-from sorvek.core.attempt_schools import compare_attempts
-from sorvek.core.attempts import plan_attempts
-from sorvek.core.briefing import brief, problem_for
-from sorvek.core.forecast import draw_samples, forecast
-from sorvek.core.lift import LiftTask
-from sorvek.core.lift_terms import Crew
-from sorvek.core.movements import TIERS
-from sorvek.core.notation import parse_workout
-from sorvek.core.planner import plan_workout
-from sorvek.core.plates import USUAL_GYM, parse_gym
-from sorvek.core.problem import Problem, choices
-from sorvek.core.timeline import run_plan
-from sorvek.core.warm import warm_up
+from sorvek.core.advice.briefing import brief
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.lift.attempts import plan_attempts
+from sorvek.core.lift.plates import USUAL_GYM, parse_gym
+from sorvek.core.lift.schools import compare_attempts
+from sorvek.core.lift.task import Crew, LiftTask
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.simulation.days import draw_samples
+from sorvek.core.simulation.forecast import forecast
+from sorvek.core.simulation.problem import Problem, choices, problem_for
+from sorvek.core.simulation.timeline import run_plan
+from sorvek.core.workout.movements import TIERS
+from sorvek.core.workout.notation import parse_workout
 
 
 @dataclass(frozen=True, slots=True)

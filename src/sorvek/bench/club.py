@@ -6,9 +6,9 @@ import time
 from dataclasses import replace
 
 from sorvek.actions.plan_club import Job, Planner, Task
-from sorvek.core.athlete_file import athlete_data
-from sorvek.core.movements import shipped_library
-from sorvek.core.outlook import Outlook
+from sorvek.core.athlete.file import athlete_data
+from sorvek.core.club.outlook import Outlook
+from sorvek.core.workout.movements import shipped_library
 from sorvek.demo.club import club
 
 ATHLETES = 200

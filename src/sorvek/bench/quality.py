@@ -5,13 +5,12 @@ import itertools
 import numpy as np
 from scipy.optimize import differential_evolution
 
-from sorvek.core.athlete import Athlete
-from sorvek.core.batch import CHANGE, N_COLUMNS, REST, REST_LATE
-from sorvek.core.briefing import problem_for
-from sorvek.core.candidates import REST_GRID, Bench, build_menu
-from sorvek.core.notation import parse_workout
-from sorvek.core.problem import Ints, Problem
-from sorvek.core.search import DAYS, Search, likely_days, search_plan
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.planner.batch import CHANGE, N_COLUMNS, REST, REST_LATE
+from sorvek.core.planner.candidates import REST_GRID, Bench, build_menu
+from sorvek.core.planner.search import DAYS, Search, likely_days, search_plan
+from sorvek.core.simulation.problem import Ints, Problem, problem_for
+from sorvek.core.workout.notation import parse_workout
 
 SMALL = (
     "for time, cap 6:00\n24 toes-to-bar\n15 power cleans @ 70 kg",

@@ -8,8 +8,8 @@ from pathlib import Path
 import numpy as np
 
 from sorvek.core import constants
-from sorvek.core import kernel as k
-from sorvek.core.problem import Choices, Floats, Problem
+from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation.problem import Choices, Floats, Problem
 
 _I64 = np.ctypeslib.ndpointer(np.int64, flags="C_CONTIGUOUS")
 _F64 = np.ctypeslib.ndpointer(np.float64, flags="C_CONTIGUOUS")

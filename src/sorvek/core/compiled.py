@@ -13,7 +13,12 @@ import numba
 from numba import njit
 
 _HERE = Path(__file__).parent
-_SOURCES = ("kernel.py", "batch.py", "attempt_kernel.py", "constants.py")
+_SOURCES = (
+    "simulation/kernel.py",
+    "planner/batch.py",
+    "lift/kernel.py",
+    "constants.py",
+)
 
 
 def _cache_folder() -> Path:

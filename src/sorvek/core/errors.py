@@ -20,7 +20,8 @@ class UnknownMovementError(CoreError):
 
     def __init__(self, name: str, nearest: str) -> None:
         self.name, self.nearest = name, nearest
-        super().__init__(f"unknown movement “{name}”; the nearest known one is “{nearest}”")
+        self.problem, self.remedy = f"unknown movement “{name[:60]}”", f"the nearest known one is “{nearest}”"
+        super().__init__(f"{self.problem}; {self.remedy}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +37,12 @@ class NotationError(CoreError):
 
     def __init__(self, place: Place, problem: str, remedy: str) -> None:
         self.place, self.problem, self.remedy = place, problem, remedy
-        super().__init__(f"line {place.line}, column {place.column}: {problem}; {remedy}")
+        super().__init__(f"line {place.line}, {self.in_line}")
+
+    @property
+    def in_line(self) -> str:
+        """Return the message for a text of one line, where only the column tells the place."""
+        return f"column {self.place.column}: {self.problem}; {self.remedy}"
 
 
 class SetsError(CoreError):
@@ -44,7 +50,11 @@ class SetsError(CoreError):
 
 
 class AthleteFileError(CoreError):
-    """An athlete file misses a value or holds an impossible one."""
+    """An athlete file misses a value or holds an impossible one; `field` is the value's dotted name."""
+
+    def __init__(self, field: str, problem: str) -> None:
+        self.field, self.problem = field, problem
+        super().__init__(f"athlete file, {field}: {problem}")
 
 
 class MovementFileError(CoreError):
@@ -53,6 +63,14 @@ class MovementFileError(CoreError):
 
 class RosterError(CoreError):
     """A table of athletes or results cannot be read; the message says where and what to do."""
+
+
+class CellError(CoreError):
+    """One cell of a table cannot be right; `column` is the heading it stands under, empty for the whole row."""
+
+    def __init__(self, column: str, problem: str) -> None:
+        self.column, self.problem = column, problem
+        super().__init__(f"{column}: {problem}" if column else problem)
 
 
 class PlatesError(CoreError):

@@ -6,11 +6,14 @@ Unit suffixes used everywhere: `_s` seconds, `_kg`, `_cm`, `_m`, `_w` watts, `_j
 import re
 from typing import Final
 
+from sorvek.core.constants import BREATH_S
+
 KG_PER_LB: Final = 0.45359237  # exact: NIST SP 811 (2008), appendix B.8
 CM_PER_IN: Final = 2.54  # exact: NIST SP 811 (2008), appendix B.8
 M_PER_FT: Final = 0.3048  # exact: NIST SP 811 (2008), appendix B.8
 
-_CLOCK = re.compile(r"(?:(\d+):)?(\d+):([0-5]\d)(\.\d+)?")
+# So many digits are enough for every workout; Python refuses to read numbers of thousands of them.
+_CLOCK = re.compile(r"(?:([0-9]{1,3}):)?([0-9]{1,5}):([0-5][0-9])(\.[0-9]{1,9})?")
 
 
 def kg_from_lb(mass_lb: float) -> float:
@@ -30,7 +33,7 @@ def seconds_from_clock(text: str) -> float:
     """
     match = _CLOCK.fullmatch(text.strip())
     if match is None:
-        raise ValueError(f"“{text}” is not a time; write it as 11:00")
+        raise ValueError(f"“{text[:20]}” is not a time; write it as 11:00")
     hours, minutes, seconds, fraction = match.groups()
     return int(hours or 0) * 3600 + int(minutes) * 60 + int(seconds) + float(fraction or 0)
 
@@ -44,3 +47,9 @@ def clock(time_s: float) -> str:
 def plain(value: float) -> str:
     """Return a number without needless zeros, at most two decimals."""
     return f"{value:.2f}".rstrip("0").rstrip(".")
+
+
+def rest_words(rest_s: float) -> str:
+    """Return a rest in seconds and breaths."""
+    breaths = max(1, round(rest_s / BREATH_S))
+    return f"{rest_s:.0f} s ({breaths} breath{'s' if breaths > 1 else ''})"

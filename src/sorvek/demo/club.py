@@ -6,10 +6,8 @@ from importlib.resources import files
 import numpy as np
 
 from sorvek.core.athlete import Athlete, lift_figure, tier_table
-from sorvek.core.field import Result
-from sorvek.core.leaderboard_csv import read_leaderboard
-from sorvek.core.movements import TIERS, shipped_library
-from sorvek.core.notation import parse_workout
+from sorvek.core.club import Result, read_leaderboard
+from sorvek.core.workout import TIERS, parse_workout, shipped_library
 from sorvek.store.athletes import add_athlete, all_athletes
 from sorvek.store.attempts import Attempt, add_attempt
 from sorvek.store.field import replace_results

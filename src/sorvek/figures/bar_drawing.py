@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sorvek.core.plates import Piece
+from sorvek.core.lift import Piece
 
 HEIGHT = 56.0
 SHAFT = 16.0  # the piece of bar inside the collar

@@ -1,7 +1,7 @@
 """Which muscle resource a movement shows as: one code for all pictures."""
 
 from sorvek.core.constants import RESOURCES
-from sorvek.core.movements import Movement
+from sorvek.core.workout import Movement
 
 
 def movement_resource(movement: Movement) -> str:

@@ -4,11 +4,10 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from sorvek.core import attempt_kernel as ak
-from sorvek.core.attempts import AttemptPlan
-from sorvek.core.briefing import Briefing
+from sorvek.core.advice import Briefing
 from sorvek.core.constants import ATTEMPT_S
-from sorvek.core.lift import LiftTask
+from sorvek.core.lift import AttemptPlan, LiftTask
+from sorvek.core.lift import kernel as ak
 from sorvek.core.quantities import clock
 from sorvek.figures.colours import movement_resource
 

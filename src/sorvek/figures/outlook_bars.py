@@ -7,9 +7,9 @@ finishing times from the cap down.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sorvek.core.course import NO_LIMIT_S, Course
-from sorvek.core.outlook import Outlook
+from sorvek.core.club import Outlook
 from sorvek.core.quantities import clock
+from sorvek.core.workout import NO_LIMIT_S, Course
 
 WIDTH, LEFT, RIGHT = 400.0, 8.0, 26.0
 HEIGHT, AXIS_HEIGHT = 20.0, 22.0

@@ -3,12 +3,11 @@
 import math
 from dataclasses import dataclass
 
-from sorvek.core.briefing import Briefing
-from sorvek.core.card import rest_words
+from sorvek.core.advice import Briefing
 from sorvek.core.constants import RESOURCES
-from sorvek.core.course import NO_LIMIT_S
-from sorvek.core.quantities import clock
-from sorvek.core.timeline import SetRecord
+from sorvek.core.quantities import clock, rest_words
+from sorvek.core.simulation import SetRecord
+from sorvek.core.workout import NO_LIMIT_S
 from sorvek.figures.colours import movement_resource
 
 WIDTH = 1060.0

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sorvek.core.field import Leaderboard, Result
+from sorvek.core.club import Leaderboard, Result
 from sorvek.core.quantities import clock
 
 WIDTH, HEIGHT = 1000.0, 300.0

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from sorvek.core.course import Course, usual_s
+from sorvek.core.workout import Course, usual_s
 from sorvek.figures.colours import movement_resource
 
 WIDTH = 600.0

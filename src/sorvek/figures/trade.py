@@ -3,8 +3,8 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from sorvek.core.timeline import ScoreKind
-from sorvek.core.two_scores import Point
+from sorvek.core.lift import Point
+from sorvek.core.simulation import ScoreKind
 
 WIDTH, HEIGHT = 520.0, 250.0
 LEFT, RIGHT, TOP, BOTTOM = 62.0, 22.0, 26.0, 34.0

@@ -5,9 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from sorvek.core.athlete import Athlete
-from sorvek.core.athlete_file import athlete_data, read_athlete
-from sorvek.core.movements import Library
+from sorvek.core.athlete import Athlete, athlete_data, read_athlete
+from sorvek.core.workout import Library
 from sorvek.store.library import club_library
 from sorvek.store.tables import AthleteRow, database
 

@@ -6,8 +6,8 @@ from dataclasses import dataclass, field
 from datetime import date
 
 from sorvek.core.athlete import Athlete
-from sorvek.core.field import Result
-from sorvek.core.learn import Kept
+from sorvek.core.club import Result
+from sorvek.core.season import Kept
 from sorvek.store.athletes import SavedAthlete, save_athlete
 from sorvek.store.tables import AttemptRow, database
 

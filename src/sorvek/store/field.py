@@ -5,7 +5,7 @@ from functools import lru_cache
 
 from peewee import chunked, fn
 
-from sorvek.core.field import Leaderboard, Result, order_key
+from sorvek.core.club import Leaderboard, Result, order_key
 from sorvek.store.tables import ResultRow, database
 
 AT_ONCE = 120  # rows an insert, below SQLite's limit of variables

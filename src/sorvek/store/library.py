@@ -4,7 +4,7 @@ from functools import lru_cache
 from pathlib import Path
 
 from sorvek.core.errors import MovementFileError
-from sorvek.core.movements import Library, shipped_library
+from sorvek.core.workout import Library, shipped_library
 from sorvek.store.tables import database
 
 OWN_FILE = "movements.csv"

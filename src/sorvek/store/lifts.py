@@ -1,7 +1,6 @@
 """What coaches asked of lifts, and the gym they stand in."""
 
-from sorvek.core.lift_wishes import Wishes, read_wishes, wishes_text
-from sorvek.core.plates import USUAL_GYM, Gym, gym_text, parse_gym
+from sorvek.core.lift import USUAL_GYM, Gym, Wishes, gym_text, parse_gym, read_wishes, wishes_text
 from sorvek.store.settings import save_setting, setting
 from sorvek.store.tables import LiftRow
 

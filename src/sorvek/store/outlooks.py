@@ -5,7 +5,7 @@ from dataclasses import asdict, dataclass
 
 from peewee import fn
 
-from sorvek.core.outlook import Outlook
+from sorvek.core.club import Outlook
 from sorvek.store.tables import OutlookRow
 
 

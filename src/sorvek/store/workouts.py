@@ -4,9 +4,7 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from functools import lru_cache
 
-from sorvek.core.movements import Library
-from sorvek.core.notation import parse_workout
-from sorvek.core.workout import Workout
+from sorvek.core.workout import Library, Workout, parse_workout
 from sorvek.store.library import club_library
 from sorvek.store.tables import TextRow, WorkoutRow, database
 

@@ -12,12 +12,12 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException
 
 from sorvek.actions.plan_club import Planner
-from sorvek.core.card import wall_words
+from sorvek.actions.warm import warm_up
 from sorvek.core.errors import CoreError
 from sorvek.core.quantities import clock
-from sorvek.core.warm import warm_up
 from sorvek.demo.club import CLUB, EVENT, fill
 from sorvek.figures.colours import movement_resource
+from sorvek.paper.card import wall_words
 from sorvek.store.database import connect, disconnect, open_database
 from sorvek.web.cards.routes import bp as cards
 from sorvek.web.field.routes import bp as field

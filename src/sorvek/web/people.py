@@ -3,8 +3,8 @@
 from flask import abort, render_template
 
 from sorvek.actions.plan_club import open_flags
-from sorvek.core.movements import TIERS
-from sorvek.core.substitute import substitutes_for
+from sorvek.core.athlete import substitutes_for
+from sorvek.core.workout import TIERS
 from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
 from sorvek.store.placings import Placing, placings_of
 from sorvek.store.workouts import SavedWorkout

@@ -8,23 +8,19 @@ from flask import Blueprint, Response, abort, flash, json, redirect, render_temp
 from flask.typing import ResponseReturnValue
 from icalendar import Calendar, Event
 
-from sorvek.core.athlete_file import read_athlete
-from sorvek.core.briefing import Briefing, briefing_data
-from sorvek.core.card import Card, card_text, lift_card, make_card, with_lift
-from sorvek.core.movements import Library
-from sorvek.core.notation import parse_workout
-from sorvek.core.notation_print import form_text
-from sorvek.core.outlook import Outlook
-from sorvek.core.tier_plan import DEVIATION_FRAC, TierPlan, tier_plan
-from sorvek.core.workout import Form
+from sorvek.core.advice import Briefing, briefing_data
+from sorvek.core.athlete import read_athlete
+from sorvek.core.club import DEVIATION_FRAC, Outlook, TierPlan, tier_plan
+from sorvek.core.workout import Form, Library, form_text, parse_workout
 from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
+from sorvek.paper.card import Card, card_text, lift_card, make_card, with_lift
+from sorvek.paper.pdf import cards_pdf
 from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
 from sorvek.store.cards import card_owner, card_token, make_card_link, revoke_card
 from sorvek.store.library import club_library
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.placings import Placing, placings_of
 from sorvek.store.workouts import SavedWorkout, load_workout
-from sorvek.web.cards.pdf import cards_pdf
 from sorvek.web.lift.routes import attempt_plan
 from sorvek.web.people import athlete_or_404, is_held
 from sorvek.web.place.routes import OUTCOMES, lane_of

@@ -3,10 +3,20 @@
 from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from sorvek.core.club import (
+    Result,
+    leaderboard_csv,
+    next_to,
+    one_better,
+    people,
+    plateaus,
+    read_leaderboard,
+    read_score,
+    result_text,
+    simulate_field,
+)
 from sorvek.core.errors import CoreError
-from sorvek.core.field import Result, next_to, one_better, people, plateaus, result_text, simulate_field
-from sorvek.core.leaderboard_csv import leaderboard_csv, read_leaderboard, read_score
-from sorvek.core.roster_csv import RowError, read_text
+from sorvek.core.table import RowError, read_text
 from sorvek.figures.percentile import percentile_curve
 from sorvek.store.athletes import all_athletes
 from sorvek.store.field import boards_of, field_sizes, replace_results, results_of

@@ -5,8 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from sorvek.core.lift_terms import Aim, Crew, Typed
-from sorvek.core.lift_wishes import Wishes
+from sorvek.core.lift import Aim, Crew, Typed, Wishes
 from sorvek.core.quantities import kg_from_lb, lb_from_kg, plain, seconds_from_clock
 
 ROWS = 7

@@ -8,29 +8,40 @@ from itertools import pairwise
 from flask import Blueprint, abort, flash, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.core.athlete_file import read_athlete
-from sorvek.core.attempt_schools import SchoolRun, compare_attempts
-from sorvek.core.attempts import Attempt, AttemptPlan
-from sorvek.core.briefing import Briefing, problem_for, score_text
-from sorvek.core.build_up import WarmUpSet, build_up
+from sorvek.core.advice import Briefing
+from sorvek.core.athlete import read_athlete
+from sorvek.core.club import Leaderboard, lifts_of, plan_of
+from sorvek.core.club import Result as FieldResult
 from sorvek.core.errors import CoreError
-from sorvek.core.field import Leaderboard, lifts_of
-from sorvek.core.field import Result as FieldResult
-from sorvek.core.lift import best_style, pounds_doubt
-from sorvek.core.lift_terms import Aim, Crew
-from sorvek.core.lift_wishes import Setup, Wishes, lift_setup
-from sorvek.core.movements import Library
-from sorvek.core.notation import parse_workout
-from sorvek.core.notation_print import workout_text
-from sorvek.core.outlook import plan_of
-from sorvek.core.plates import gym_text, parse_gym
+from sorvek.core.lift import (
+    Aim,
+    Attempt,
+    AttemptPlan,
+    Crew,
+    Ramp,
+    SchoolRun,
+    Setup,
+    WarmUpSet,
+    Wishes,
+    best_style,
+    build_up,
+    change,
+    compare_attempts,
+    eased,
+    expected_last_rung,
+    find_ramps,
+    gym_text,
+    has_ramp,
+    lift_setup,
+    parse_gym,
+    pounds_doubt,
+    staging,
+    trade_off,
+)
+from sorvek.core.plan import shorthand
 from sorvek.core.quantities import lb_from_kg, plain
-from sorvek.core.ramps import Ramp, expected_last_rung, find_ramps, has_ramp
-from sorvek.core.shorthand import shorthand
-from sorvek.core.stacks import change, staging
-from sorvek.core.timeline import Score, ScoreKind
-from sorvek.core.two_scores import eased, trade_off
-from sorvek.core.workout import Form, Workout
+from sorvek.core.simulation import Score, ScoreKind, problem_for, score_text
+from sorvek.core.workout import Form, Library, Workout, parse_workout, workout_text
 from sorvek.figures.bar_drawing import bar_drawing
 from sorvek.figures.lift_tape import lift_tape
 from sorvek.figures.trade import trade_curve

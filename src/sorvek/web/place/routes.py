@@ -6,14 +6,10 @@ from flask import Blueprint, current_app, flash, jsonify, redirect, render_templ
 from flask.typing import ResponseReturnValue
 
 from sorvek.actions.plan_club import Job, Planner, Task, open_flags
-from sorvek.core.athlete import Athlete
-from sorvek.core.course import unroll
-from sorvek.core.field import Likeness, Result, Standing, next_to, one_better
-from sorvek.core.outlook import Outlook
+from sorvek.core.athlete import Athlete, substitutes_for
+from sorvek.core.club import CRUX_BANDS, CRUX_TOP, Likeness, Outcome, Outlook, Result, Standing, next_to, one_better
 from sorvek.core.quantities import clock
-from sorvek.core.substitute import substitutes_for
-from sorvek.core.tiering import CRUX_BANDS, CRUX_TOP, Outcome
-from sorvek.core.workout import Form
+from sorvek.core.workout import Form, unroll
 from sorvek.figures.outlook_bars import Axis, Bar, axis_ticks, forecast_axis, forecast_bar
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.field import boards_of, field_sizes

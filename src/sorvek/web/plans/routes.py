@@ -8,27 +8,27 @@ from flask import Blueprint, abort, flash, jsonify, redirect, render_template, r
 from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import MultiDict
 
-from sorvek.core.athlete import body_figure
-from sorvek.core.athlete_file import read_athlete
-from sorvek.core.briefing import Briefing, brief, problem_for, score_text
-from sorvek.core.card import first_round_line, split_targets, stretches
-from sorvek.core.edits import Edit, Scope, edit_plan
+from sorvek.core.advice import (
+    Briefing,
+    brief,
+    compare_schools,
+    exchange_rates,
+    first_round_line,
+    gap_text,
+    milestones,
+    must_be_true,
+    recommendation,
+    split_targets,
+    stretches,
+)
+from sorvek.core.athlete import body_figure, read_athlete, with_substitutes
+from sorvek.core.club import outlook_of, plan_of
 from sorvek.core.errors import CoreError
-from sorvek.core.exchange import exchange_rates, milestones, must_be_true
-from sorvek.core.explain import gap_text, recommendation
-from sorvek.core.movements import Library
-from sorvek.core.notation import parse_workout
-from sorvek.core.notation_print import workout_text
-from sorvek.core.outlook import outlook_of, plan_of
-from sorvek.core.plan import Phase, Plan, check_sets
+from sorvek.core.plan import Edit, Phase, Plan, Scope, check_sets, edit_plan, parse_shorthand, shorthand
 from sorvek.core.planner import plan_workout
-from sorvek.core.problem import Problem
 from sorvek.core.quantities import clock
-from sorvek.core.schools import compare_schools
-from sorvek.core.shorthand import parse_shorthand, shorthand
-from sorvek.core.substitute import with_substitutes
-from sorvek.core.timeline import ScoreKind
-from sorvek.core.workout import Form, Workout
+from sorvek.core.simulation import Problem, ScoreKind, problem_for, score_text
+from sorvek.core.workout import Form, Library, Workout, parse_workout, workout_text
 from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.library import club_library

@@ -6,14 +6,9 @@ from functools import lru_cache
 from flask import Blueprint, abort, current_app, flash, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.core.announcement import read_announcement
+from sorvek.core.club import Prospect, plateaus, prospects
 from sorvek.core.errors import CoreError, NotationError
-from sorvek.core.field import plateaus
-from sorvek.core.movements import Library
-from sorvek.core.notation import parse_workout
-from sorvek.core.notation_print import workout_text
-from sorvek.core.prospects import Prospect, prospects
-from sorvek.core.readout import read_out
+from sorvek.core.workout import Library, parse_workout, read_announcement, read_out, workout_text
 from sorvek.figures.structure import structure_strip
 from sorvek.store.field import boards_of, field_sizes
 from sorvek.store.library import club_library

@@ -6,8 +6,8 @@ from flask_wtf import FlaskForm
 from wtforms import DateField, FloatField, IntegerField, SelectChoice, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional, ValidationError
 
-from sorvek.core.movements import TIERS
 from sorvek.core.quantities import seconds_from_clock
+from sorvek.core.workout import TIERS
 
 UNITS = ("kg", "lb")
 TESTS = (

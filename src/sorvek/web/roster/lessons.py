@@ -6,8 +6,8 @@ from flask import Blueprint, abort, flash, redirect, render_template, request, u
 from flask.typing import ResponseReturnValue
 
 from sorvek.core.errors import CoreError
-from sorvek.core.learn import Lessons, learn, lessons_of, unlearn
-from sorvek.core.notation import parse_workout
+from sorvek.core.season import Lessons, learn, lessons_of, unlearn
+from sorvek.core.workout import parse_workout
 from sorvek.store.athletes import SavedAthlete
 from sorvek.store.attempts import Attempt, load_attempt, save_taught
 from sorvek.store.library import club_library

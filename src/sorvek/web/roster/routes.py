@@ -6,17 +6,30 @@ from dataclasses import replace
 from flask import Blueprint, Response, current_app, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.core.athlete import Athlete, Origin, body_figure, capacity, typed_over
-from sorvek.core.athlete_file import athlete_data, athlete_from_data, read_athlete
-from sorvek.core.briefing import problem_for
-from sorvek.core.course import unroll
+from sorvek.core.advice import Gap, doubt_frac, missing_numbers
+from sorvek.core.athlete import (
+    BODY,
+    IGNORE,
+    Athlete,
+    Origin,
+    Outcome,
+    RosterImport,
+    athlete_data,
+    athlete_from_data,
+    body_figure,
+    capacity,
+    read_athlete,
+    read_roster,
+    roster_csv,
+    typed_over,
+    with_test,
+)
+from sorvek.core.club import plan_of
 from sorvek.core.errors import CoreError, RosterError
-from sorvek.core.gaps import Gap, doubt_frac, missing_numbers
 from sorvek.core.lift import best_style
-from sorvek.core.outlook import plan_of
-from sorvek.core.quick_test import Outcome, with_test
-from sorvek.core.roster_csv import BODY, IGNORE, RosterImport, read_roster, read_text, roster_csv
-from sorvek.core.workout import Form
+from sorvek.core.simulation import problem_for
+from sorvek.core.table import read_text
+from sorvek.core.workout import Form, unroll
 from sorvek.store.athletes import (
     SavedAthlete,
     add_athlete,

@@ -5,7 +5,7 @@ from datetime import date
 
 from flask import Blueprint, current_app, render_template
 
-from sorvek.core.readout import Readout, read_out
+from sorvek.core.workout import Readout, read_out
 from sorvek.figures.structure import Strip, structure_strip
 from sorvek.store.athletes import all_athletes
 from sorvek.store.outlooks import planned_counts

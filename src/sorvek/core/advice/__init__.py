@@ -1,0 +1,30 @@
+"""FACE."""
+
+from sorvek.core.advice.briefing import Briefing, brief, briefing_data
+from sorvek.core.advice.crux import find_crux
+from sorvek.core.advice.exchange import exchange_rates, milestones, must_be_true
+from sorvek.core.advice.explain import gap_text, recommendation
+from sorvek.core.advice.gaps import Gap, doubt_frac, missing_numbers
+from sorvek.core.advice.schools import SchoolResult, compare_schools, school_plan
+from sorvek.core.advice.splits import first_round_line, split_targets, stretches
+
+__all__ = [
+    "Briefing",
+    "Gap",
+    "SchoolResult",
+    "brief",
+    "briefing_data",
+    "compare_schools",
+    "doubt_frac",
+    "exchange_rates",
+    "find_crux",
+    "first_round_line",
+    "gap_text",
+    "milestones",
+    "missing_numbers",
+    "must_be_true",
+    "recommendation",
+    "school_plan",
+    "split_targets",
+    "stretches",
+]

@@ -1,0 +1,130 @@
+"""Why one plan beats another, in plain words made from the two simulations."""
+
+from dataclasses import dataclass
+
+from sorvek.core.advice.briefing import Briefing
+from sorvek.core.constants import RESOURCES
+from sorvek.core.quantities import clock
+from sorvek.core.simulation import ScoreKind, SetRecord, score_text
+
+
+@dataclass(frozen=True, slots=True)
+class SlotTime:
+    """Where the time of one movement goes, over the whole workout: all in seconds, `reps` done."""
+
+    reps: int
+    working_s: float
+    resting_s: float
+    forced_s: float
+
+    @property
+    def rep_s(self) -> float:
+        """Return the seconds a rep takes with all its rests."""
+        return (self.working_s + self.resting_s) / max(1, self.reps)
+
+
+def time_by_slot(briefing: Briefing) -> tuple[SlotTime, ...]:
+    """Return working, resting and forced time of every slot; work holds the forced rests inside its sets."""
+    times = []
+    for slot in range(len(briefing.course.slots)):
+        blocks = [block for block in briefing.blocks if block.slot == slot]
+        records = [record for block in blocks for record in block.records]
+        working = sum(record.end_s - record.start_s for record in records)
+        whole = sum(block.end_s - block.start_s for block in blocks)
+        times.append(
+            SlotTime(
+                reps=sum(record.reps for record in records),
+                working_s=working,
+                resting_s=whole - working,
+                forced_s=sum(record.forced_rest_s for record in records),
+            )
+        )
+    return tuple(times)
+
+
+def emptiest(briefing: Briefing, record: SetRecord) -> str:
+    """Return the resource that is lowest after a set, among those the movement uses."""
+    slot = briefing.course.slots[briefing.course.segments[record.segment].slot]
+    used = [r for r, weight in enumerate(slot.movement.styles[0].weights) if weight >= 0.3]
+    return RESOURCES[min(used or range(len(RESOURCES)), key=lambda r: record.after[r])]
+
+
+def breakdown(briefing: Briefing) -> str:
+    """Return what runs out first, when, and what it costs; an empty text if nothing does."""
+    broken = [record for record in briefing.timeline.sets if record.failed_reps or record.forced_rest_s]
+    if not broken:
+        return ""
+    first = broken[0]
+    slot = briefing.course.slots[briefing.course.segments[first.segment].slot]
+    cost_s = sum(record.forced_rest_s for record in broken)
+    breaks = "one forced break" if len(broken) == 1 else f"{len(broken)} forced breaks"
+    return (
+        f"{emptiest(briefing, first)} runs out in the {slot.label} at {clock(first.start_s)};"
+        f" {breaks} cost {cost_s:.0f} s"
+    )
+
+
+def _dearest(mine: Briefing, other: Briefing) -> str:
+    """Return the movement on which `mine` spends more time a rep than `other`, and how."""
+    gaps = [
+        ((a.rep_s - b.rep_s) * min(a.reps, b.reps), slot, a, b)
+        for slot, (a, b) in enumerate(zip(time_by_slot(mine), time_by_slot(other), strict=True))
+    ]
+    gap_s, slot, a, b = max(gaps, key=lambda entry: entry[0])
+    if gap_s < 0.5:
+        return "the time goes in changes of movement and waiting"
+    label = mine.course.slots[slot].label
+    rest_s = (a.resting_s / max(1, a.reps) - b.resting_s / max(1, b.reps)) * min(a.reps, b.reps)
+    how = "in rests" if rest_s > 0.5 * gap_s else "in slower reps"
+    return f"{gap_s:.0f} s more on the {label}, mostly {how}"
+
+
+def verdict(mine: Briefing, best: Briefing) -> str:
+    """Return one sentence on a plan beside the recommended one: by how much, and why."""
+    a, b = mine.timeline.score, best.timeline.score
+    gap = gap_text(mine, best)
+    why = breakdown(mine)
+    if not why and (a.value != b.value or a.kind is not b.kind):
+        why = _dearest(mine, best)
+    return f"{gap}: {why}" if why else gap
+
+
+def gap_text(mine: Briefing, best: Briefing) -> str:
+    """Return by how much one plan's score differs from another's, in words."""
+    a, b = mine.timeline.score, best.timeline.score
+    if a.kind is not b.kind:
+        return f"{score_text(a, mine.course)} instead of {score_text(b, best.course)}"
+    gap = a.value - b.value
+    if a.kind is ScoreKind.TIME:
+        if abs(gap) < 0.5:
+            return "the same time"
+        return f"{abs(gap):.0f} s {'slower' if gap > 0 else 'faster'}"
+    if gap == 0:
+        return "the same reps"
+    return f"{abs(gap):.0f} rep{'' if abs(gap) == 1 else 's'} {'more' if gap > 0 else 'fewer'}"
+
+
+def recommendation(briefing: Briefing) -> str:
+    """Return why a plan looks as it does: what limits it and where the margin is thinnest."""
+    records = [record for record in briefing.timeline.sets if record.reps]
+    if not records:
+        return "Nothing can be done here with the numbers on file."
+    segments, slots = briefing.course.segments, briefing.course.slots
+    breakable = [r for r in records if not slots[segments[r.segment].slot].movement.styles[0].steady]
+    engine = min(records, key=lambda record: record.engine_after)
+    if breakable:
+        thin = min(breakable, key=lambda record: record.reps_in_reserve)
+        local = min(thin.after)
+        if local <= engine.engine_after:
+            slot = slots[segments[thin.segment].slot]
+            why = (
+                f"{emptiest(briefing, thin).capitalize()} is what limits: after the {slot.label} at"
+                f" {clock(thin.end_s)}, {max(0.0, thin.reps_in_reserve):.1f} reps are in reserve."
+            )
+            if any(record.failed_reps for record in records):
+                return why
+            return f"{why} Sets and rests are chosen so that it just holds."
+    return (
+        f"Breath is what limits: at {clock(engine.end_s)} {engine.engine_after:.0%} of the work above critical"
+        " power is left. Sets are not the question here, pace is."
+    )

@@ -1,0 +1,71 @@
+"""The schools of breaking and pacing, each tried on one athlete beside the recommendation."""
+
+from dataclasses import dataclass, replace
+
+from sorvek.core.advice.briefing import Briefing, brief
+from sorvek.core.advice.explain import verdict
+from sorvek.core.plan import Phase, Plan
+from sorvek.core.planner import PACE_SCHOOLS, School, plan_workout
+from sorvek.core.simulation import Problem, ScoreKind, Timeline, run_plan
+
+# A school has few set rules left to choose from, a short search is enough.
+EFFORT = 0.25
+PACES = (1.05, 1.1, 1.15, 1.2)
+
+
+@dataclass(frozen=True, slots=True)
+class SchoolResult:
+    """A school's best plan for an athlete: its briefing and one sentence beside the recommendation."""
+
+    school: School
+    briefing: Briefing
+    verdict: str
+
+
+def _spread(problem: Problem, plan: Plan, early: float, late: float) -> Plan:
+    """Return a plan with its paces scaled, by one factor in the first half of each slot's rounds, another after."""
+    slots: list[tuple[Phase, ...]] = []
+    for slot, phases in enumerate(plan.slots):
+        rounds = max(rank for s, rank in zip(problem.course.segments, problem.ranks, strict=True) if s.slot == slot)
+        half = rounds // 2
+        scheme = plan.scheme(slot, max(1, half))
+        last = phases[-1].scheme
+        if half == 0:
+            slots.append((Phase(None, replace(scheme, pace=max(early, late))),))
+        else:
+            first = replace(scheme, pace=scheme.pace * early)
+            slots.append((Phase(half, first), Phase(None, replace(last, pace=last.pace * late))))
+    return Plan(tuple(slots))
+
+
+def _even_pace(plan: Plan) -> Plan:
+    """Return a plan with every movement's last scheme from start to end at the usual pace."""
+    return Plan(tuple((Phase(None, replace(phases[-1].scheme, pace=1.0)),) for phases in plan.slots))
+
+
+def _rank(timeline: Timeline) -> tuple[bool, float]:
+    """Return a key that sorts timelines best first."""
+    timed = timeline.score.kind is ScoreKind.TIME
+    return (not timed, timeline.score.value if timed else -timeline.score.value)
+
+
+def school_plan(problem: Problem, school: School, recommended: Plan) -> Plan:
+    """Return the best plan of a school; pace schools keep the recommended sets and spread the pace."""
+    if school not in PACE_SCHOOLS:
+        return plan_workout(problem, school=school, effort=EFFORT).plan
+    if school is School.EVEN_PACE:
+        return _even_pace(recommended)
+    base = _even_pace(recommended)
+    held = school is School.HOLD_BACK
+    plans = [_spread(problem, base, *((pace, 1.0) if held else (1.0, pace))) for pace in PACES]
+    return min(plans, key=lambda plan: _rank(run_plan(problem, plan)))
+
+
+def compare_schools(problem: Problem, recommended: Plan) -> tuple[SchoolResult, ...]:
+    """Return every school's best plan for the athlete, best first."""
+    best = brief(problem, recommended)
+    results = []
+    for school in School:
+        briefing = brief(problem, school_plan(problem, school, recommended))
+        results.append(SchoolResult(school, briefing, verdict(briefing, best)))
+    return tuple(sorted(results, key=lambda result: _rank(result.briefing.timeline)))

@@ -1,0 +1,63 @@
+"""Another movement in place of one an athlete must not do."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.workout import Item, Movement, Size, Workout, unroll
+
+MOST_OFFERS = 6
+
+
+def flagged_movements(workout: Workout, athlete: Athlete) -> tuple[str, ...]:
+    """Return the movements of a workout that carry an injury flag of the athlete, in the order of the work."""
+    if not athlete.flags:
+        return ()
+    course = unroll(workout, athlete.division, athlete.sex)
+    names = dict.fromkeys(slot.movement.name for slot in course.slots)
+    if workout.lift:
+        names[workout.lift.movement] = None
+    return tuple(name for name in names if name in athlete.flags)
+
+
+def substitutes_for(workout: Workout, name: str, athlete: Athlete) -> tuple[Movement, ...]:
+    """Return movements that could stand in, those first that share least of the muscles the flagged one loads.
+
+    Only such as need no size or the size that is announced, for a max lift only lifts; a coach and a
+    professional decide, not this list.
+    """
+    movements = workout.library.movements
+    flagged = movements[name]
+    burden = flagged.styles[0].weights
+
+    def shared(movement: Movement) -> float:
+        return sum(a * b for a, b in zip(burden, movement.styles[0].weights, strict=True))
+
+    fits = [
+        m
+        for m in movements.values()
+        if m.name not in athlete.flags and m.name != name and m.size in ("", flagged.size) and m.size != "unit"
+        if m.styles[0].lift or not (workout.lift and workout.lift.movement == name)
+    ]
+    return tuple(sorted(fits, key=lambda m: (shared(m), m.name)))[:MOST_OFFERS]
+
+
+def with_substitutes(workout: Workout, instead: Mapping[str, str]) -> Workout:
+    """Return the workout with every item of a movement replaced; a size it has no use for is dropped."""
+    movements = workout.library.movements
+
+    def swap(block: Any) -> Any:
+        if isinstance(block, Item):
+            if block.movement not in instead:
+                return block
+            new = movements[instead[block.movement]]
+            size = block.size if new.size == movements[block.movement].size else Size()
+            return replace(block, movement=new.name, size=size, unit="")
+        body = getattr(block, "body", None)
+        return block if body is None else replace(block, body=tuple(swap(inner) for inner in body))
+
+    lift = workout.lift
+    if lift and lift.movement in instead:
+        lift = replace(lift, movement=instead[lift.movement])
+    return replace(workout, body=tuple(swap(block) for block in workout.body), lift=lift)

@@ -1,0 +1,50 @@
+"""FACE."""
+
+from sorvek.core.club.board import (
+    Leaderboard,
+    Likeness,
+    Result,
+    Standing,
+    lifts_of,
+    next_to,
+    one_better,
+    order_key,
+    plateaus,
+    result_text,
+)
+from sorvek.core.club.leaderboard_csv import leaderboard_csv, read_leaderboard, read_score
+from sorvek.core.club.outlook import Outlook, outlook_of, plan_of, plan_outlook
+from sorvek.core.club.prospects import Prospect, prospects
+from sorvek.core.club.simulated import people, simulate_field
+from sorvek.core.club.tier_plan import DEVIATION_FRAC, TierPlan, tier_plan
+from sorvek.core.club.tiering import CRUX_BANDS, CRUX_TOP, Outcome
+
+__all__ = [
+    "CRUX_BANDS",
+    "CRUX_TOP",
+    "DEVIATION_FRAC",
+    "Leaderboard",
+    "Likeness",
+    "Outcome",
+    "Outlook",
+    "Prospect",
+    "Result",
+    "Standing",
+    "TierPlan",
+    "leaderboard_csv",
+    "lifts_of",
+    "next_to",
+    "one_better",
+    "order_key",
+    "outlook_of",
+    "people",
+    "plan_of",
+    "plan_outlook",
+    "plateaus",
+    "prospects",
+    "read_leaderboard",
+    "read_score",
+    "result_text",
+    "simulate_field",
+    "tier_plan",
+]

@@ -1,0 +1,64 @@
+"""What the club wants to know of one athlete on one workout: a plan, its forecast and the tier it means."""
+
+from dataclasses import dataclass
+
+from sorvek.core.advice import Briefing, brief, find_crux
+from sorvek.core.club.tiering import capacity_band, outcome
+from sorvek.core.plan import Plan, parse_shorthand, shorthand
+from sorvek.core.planner import plan_workout
+from sorvek.core.simulation import Problem, score_text
+
+
+@dataclass(frozen=True, slots=True)
+class Outlook:
+    """An athlete's plan and forecast in plain values, so that it can be stored and sent between processes.
+
+    `value`, `p10`, `p50`, `p90` are seconds or reps as `kind` says; `finish` is 0–1; `crux` names the movement
+    that decides the score, `crux_reps` the longest fresh set there.
+    """
+
+    schemes: tuple[str, ...]
+    kind: str
+    value: float
+    text: str
+    p10: float
+    p50: float
+    p90: float
+    finish: float
+    outcome: str
+    crux: str
+    crux_reps: float
+    crux_band: str
+
+
+def outlook_of(briefing: Briefing) -> Outlook:
+    """Return the outlook of a plan that has been worked out."""
+    crux = find_crux(briefing.problem, briefing.plan)
+    score, band = briefing.timeline.score, briefing.band
+    return Outlook(
+        schemes=tuple(shorthand(phases) for phases in briefing.plan.slots),
+        kind=score.kind.value,
+        value=score.value,
+        text=score_text(score, briefing.course),
+        p10=band.p10,
+        p50=band.p50,
+        p90=band.p90,
+        finish=band.finish_probability,
+        outcome=outcome(briefing).value,
+        crux=crux.label,
+        crux_reps=crux.unbroken,
+        crux_band=capacity_band(crux.unbroken),
+    )
+
+
+def plan_of(schemes: tuple[str, ...]) -> Plan:
+    """Return the plan behind the shorthand of an outlook.
+
+    Raises: NotationError if a line is not shorthand.
+    """
+    return Plan(tuple(parse_shorthand(scheme) for scheme in schemes))
+
+
+def plan_outlook(problem: Problem) -> Outlook:
+    """Return the recommended plan's outlook: one search, one forecast."""
+    return outlook_of(brief(problem, plan_workout(problem).plan))

@@ -1,0 +1,72 @@
+"""One plan for a tier, made for the median of its members, and who would lose too much by following it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from sorvek.core.advice import Briefing, brief
+from sorvek.core.athlete import Athlete
+from sorvek.core.club.outlook import Outlook
+from sorvek.core.club.tiering import median_member
+from sorvek.core.errors import CoreError
+from sorvek.core.planner import plan_workout
+from sorvek.core.simulation import ScoreKind, problem_for
+from sorvek.core.workout import Workout
+
+# Whoever loses more than this share of the own plan's score by following the tier's gets a card; judgement.
+DEVIATION_FRAC = 0.03
+
+
+@dataclass(frozen=True, slots=True)
+class Follower:
+    """A member who follows the tier's plan: what it gives, and what it loses against the own plan.
+
+    `loss_frac` is a share of the own score; infinite where the own plan finishes and the tier's does not, or
+    where the tier's plan does not fit (another movement stands in).
+    """
+
+    athlete: Athlete
+    briefing: Briefing | None
+    loss_frac: float
+
+    @property
+    def deviates(self) -> bool:
+        """Return whether this athlete should not follow the tier's plan."""
+        return self.loss_frac > DEVIATION_FRAC
+
+
+@dataclass(frozen=True, slots=True)
+class TierPlan:
+    """The plan of a tier, worked out for its median member."""
+
+    briefing: Briefing
+    followers: tuple[Follower, ...]
+
+
+def loss_frac(own: Outlook, followed: Briefing) -> float:
+    """Return the share of the own plan's middle score that is lost by following another plan; below 0 it wins."""
+    score = followed.timeline.score
+    if (own.kind == "time") != (score.kind is ScoreKind.TIME):
+        return float("inf") if own.kind == "time" else -1.0
+    if own.kind == "time":
+        return (followed.band.p50 - own.p50) / own.p50
+    return (own.p50 - followed.band.p50) / max(1.0, own.p50)
+
+
+def tier_plan(workout: Workout, name: str, members: Sequence[tuple[Athlete, Outlook]]) -> TierPlan:
+    """Return the tier's plan and how it suits each member; members come with the outlook of their own plan.
+
+    Raises: InfeasibleError if the workout has no work to plan.
+    """
+    athletes = [athlete for athlete, _ in members]
+    tiers = sorted(athlete.tier for athlete in athletes)
+    middle = median_member(name, tiers[len(tiers) // 2], athletes)
+    problem = problem_for(workout, middle)
+    plan = plan_workout(problem).plan
+    followers = []
+    for athlete, own in members:
+        try:
+            followed = brief(problem_for(workout, athlete), plan)
+            followers.append(Follower(athlete, followed, loss_frac(own, followed)))
+        except CoreError:
+            followers.append(Follower(athlete, None, float("inf")))
+    return TierPlan(brief(problem, plan), tuple(followers))

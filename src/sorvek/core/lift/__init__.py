@@ -1,0 +1,49 @@
+"""FACE."""
+
+from sorvek.core.lift import kernel
+from sorvek.core.lift.attempts import Attempt, AttemptPlan, Decision, plan_attempts
+from sorvek.core.lift.build_up import WarmUpSet, build_up
+from sorvek.core.lift.plates import USUAL_GYM, Gym, Piece, gym_text, parse_gym
+from sorvek.core.lift.ramps import Ramp, expected_last_rung, find_ramps, has_ramp
+from sorvek.core.lift.schools import SchoolRun, compare_attempts
+from sorvek.core.lift.stacks import change, staging
+from sorvek.core.lift.task import Aim, Crew, LiftTask, Typed, best_style, pounds_doubt
+from sorvek.core.lift.two_scores import Point, eased, trade_off
+from sorvek.core.lift.wishes import Setup, Wishes, lift_setup, read_wishes, wishes_text
+
+__all__ = [
+    "USUAL_GYM",
+    "Aim",
+    "Attempt",
+    "AttemptPlan",
+    "Crew",
+    "Decision",
+    "Gym",
+    "LiftTask",
+    "Piece",
+    "Point",
+    "Ramp",
+    "SchoolRun",
+    "Setup",
+    "Typed",
+    "WarmUpSet",
+    "Wishes",
+    "best_style",
+    "build_up",
+    "change",
+    "compare_attempts",
+    "eased",
+    "expected_last_rung",
+    "find_ramps",
+    "gym_text",
+    "has_ramp",
+    "kernel",
+    "lift_setup",
+    "parse_gym",
+    "plan_attempts",
+    "pounds_doubt",
+    "read_wishes",
+    "staging",
+    "trade_off",
+    "wishes_text",
+]

@@ -1,0 +1,20 @@
+"""FACE."""
+
+from sorvek.core.plan.edits import Edit, Scope, edit_plan
+from sorvek.core.plan.plan import UNBROKEN, Phase, Plan, Scheme, SetRule, check_sets, slot_rounds
+from sorvek.core.plan.shorthand import parse_shorthand, shorthand
+
+__all__ = [
+    "UNBROKEN",
+    "Edit",
+    "Phase",
+    "Plan",
+    "Scheme",
+    "Scope",
+    "SetRule",
+    "check_sets",
+    "edit_plan",
+    "parse_shorthand",
+    "shorthand",
+    "slot_rounds",
+]

@@ -1,0 +1,8 @@
+"""FACE."""
+
+from sorvek.core.planner.batch import N_COLUMNS
+from sorvek.core.planner.candidates import Bench, build_menu
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.planner.set_rules import PACE_SCHOOLS, School
+
+__all__ = ["N_COLUMNS", "PACE_SCHOOLS", "Bench", "School", "build_menu", "plan_workout"]

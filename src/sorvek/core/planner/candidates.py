@@ -1,0 +1,213 @@
+"""The plans the search may choose from, and their compiled evaluation in batches.
+
+A candidate is a row of small integers for every slot (columns in `batch`): indices into the grids here and
+into the slot's table of set rules. Early and late values differ only behind the slot's change of scheme.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.random import Generator
+
+from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule
+from sorvek.core.planner.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, breed, evaluate
+from sorvek.core.planner.set_rules import set_rules
+from sorvek.core.simulation import Floats, Ints, Problem, choices, typical_course
+from sorvek.core.simulation import kernel as k
+from sorvek.core.workout import Form
+
+REST_GRID = np.array([0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 35.0, 50.0])
+LEAST_REST_S = 2.0
+# Prices in the objective: seconds for a rep short of the margin, and the share of the whole score for a failed rep;
+# on the planned (nominal) day, then on each of the other days; judgement. What a failed rep costs is simulated; the
+# margin stands for what the model does not know, and its price rises evenly towards the failed rep where the score
+# falls off a cliff. A plan that fails as written is hardly a plan, so that to avoid a failed rep may cost so much
+# of the score; not more: who has one rep of what comes next should get there and try, not dawdle before it.
+PRICES = np.array([[3.0, 0.1], [3.0, 0.0]])
+PACE_GRID = np.array([1.0, 1.05, 1.1, 1.15, 1.2, 1.3, 1.4, 1.5, 1.75, 2.0])
+WAIT_GRID = np.array([0.0, 3.0, 6.0, 10.0, 15.0, 25.0])
+Samples = tuple[Floats, Floats]
+
+
+@dataclass(frozen=True, slots=True)
+class Menu:
+    """The set rules of every slot and the tables the compiled expansion reads.
+
+    `first` and `length` (slot, rule, count) point into `sizes`; `seg_count` says which count a segment has,
+    `least_rest_s` (slot, rule) the shortest rest that makes sense: 0 only where a bar is dropped and reset.
+    """
+
+    rules: tuple[tuple[SetRule, ...], ...]
+    first: Ints
+    length: Ints
+    sizes: Ints
+    seg_count: Ints
+    least_rest_s: Floats
+    ranks: Ints
+    rounds: tuple[int, ...]
+
+
+def build_menu(problem: Problem, allowed: Callable[[list[int]], tuple[SetRule, ...]] = set_rules) -> Menu:
+    """Return the menu for a problem; `allowed` gives the set rules for the counts of a slot."""
+    course = problem.course
+    counts = [sorted({s.reps for s in course.segments_of(i)}) for i in range(len(course.slots))]
+    rules = []
+    for slot in range(len(course.slots)):
+        steady = problem.variants[problem.first_variant[slot], k.STEADY] > 0
+        rules.append((UNBROKEN,) if steady else allowed([s.reps for s in course.segments_of(slot)]))
+    shape = (len(rules), max(map(len, rules)), max(map(len, counts)))
+    first, length = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)
+    least_rest_s = np.full(shape[:2], LEAST_REST_S)
+    sizes: list[int] = []
+    for slot, own in enumerate(rules):
+        drops = problem.variants[problem.first_variant[slot], k.SINGLE] > 0
+        for r, rule in enumerate(own):
+            if drops and rule == SetRule(then=1):
+                least_rest_s[slot, r] = 0.0
+            for c, count in enumerate(counts[slot]):
+                sets = rule.sets(count)
+                first[slot, r, c], length[slot, r, c] = len(sizes), len(sets)
+                sizes.extend(sets)
+    ranks = np.array(problem.ranks, dtype=np.int64)
+    return Menu(
+        rules=tuple(rules),
+        first=first,
+        length=length,
+        sizes=np.array(sizes, dtype=np.int64),
+        seg_count=np.array([counts[s.slot].index(s.reps) for s in course.segments], dtype=np.int64),
+        least_rest_s=least_rest_s,
+        ranks=ranks,
+        rounds=tuple(int(ranks[problem.seg_i[:, k.SLOT] == i].max()) for i in range(len(rules))),
+    )
+
+
+class Bench:
+    """Evaluates candidates of one problem, counting simulations.
+
+    `kept` holds the phases of slots a coach has locked: candidates say nothing about those. `prices` (2, 2)
+    holds what `PRICES` does.
+    """
+
+    def __init__(
+        self,
+        problem: Problem,
+        menu: Menu,
+        kept: dict[int, tuple[Phase, ...]] | None = None,
+        prices: Floats = PRICES,
+    ) -> None:
+        self.problem, self.menu, self.kept, self.prices = problem, menu, kept or {}, prices
+        self.simulations = 0
+        deadline = float(problem.seg_f[-1, k.DEADLINE])
+        plain = ((Phase(None, Scheme()),),) * len(menu.rules)
+        fixed = choices(problem, Plan(tuple(self.kept.get(slot, plain[slot]) for slot in range(len(plain)))))
+        # What is locked is written once; its set sizes lie behind those of the menu.
+        self._ints, self._floats = fixed.ints.copy(), fixed.floats.copy()
+        self._ints[:, k.FIRST_SIZE] += len(menu.sizes)
+        self._tables = (
+            menu.ranks,
+            menu.seg_count,
+            menu.first,
+            menu.length,
+            np.concatenate([menu.sizes, fixed.sizes]),
+            np.array(problem.first_variant, dtype=np.int64),
+            menu.least_rest_s,
+            np.array([slot in self.kept for slot in range(len(plain))]),
+        )
+        self._arrays = (problem.seg_i, problem.seg_f, problem.variants)
+        self._grids = (REST_GRID, PACE_GRID, WAIT_GRID)
+        open_ended = problem.course.open_ended
+        end_s = deadline if deadline < k.LONG_S else 0.0
+        timed = problem.course.workout.form is Form.FOR_TIME
+        course_reps, course_s = typical_course(problem)
+        self._goal = (course_reps, course_s, open_ended or not timed, end_s)
+        self.nominal = (problem.unbroken[None, :], problem.who[None, :])
+
+    def evaluate(
+        self, xs: Ints, samples: Samples | None = None, par: Floats | None = None
+    ) -> tuple[Floats, Floats, Floats]:
+        """Return losses (n,), their sizes (n,) and first results (n, N_OUT) of candidates (n, slots, columns).
+
+        With `par`, a sum of losses (samples,) not to be passed, candidates that pass it get an infinite loss.
+        """
+        return self._evaluated(xs, samples, par)[:3]
+
+    def each_sample(self, x: Ints, samples: Samples) -> tuple[Floats, float]:
+        """Return one candidate's loss on every sample (samples,) and the mean size of its score."""
+        _, values, _, daily = self._evaluated(x[None], samples, None)
+        return daily[0], float(values[0])
+
+    def _daily_prices(self, days: int) -> Floats:
+        """Return the prices of every day (days, 2) such that the share of the score stands in their mean."""
+        daily = self.prices[[0] + [1] * (days - 1)]
+        daily[:, 1] *= days
+        return daily
+
+    def _evaluated(
+        self, xs: Ints, samples: Samples | None, par: Floats | None
+    ) -> tuple[Floats, Floats, Floats, Floats]:
+        us, whos = samples or self.nominal
+        n = len(xs)
+        daily = np.full((n, len(us)), np.inf)
+        losses, values, outs = np.empty(n), np.empty(n), np.empty((n, k.N_OUT))
+        self.simulations += evaluate(
+            xs,
+            self._tables,
+            self._arrays,
+            self._grids,
+            (us, whos),
+            self._goal,
+            self._daily_prices(len(us)),
+            np.full(len(us), np.inf) if par is None else par,
+            self._ints,
+            self._floats,
+            losses,
+            values,
+            outs,
+            daily,
+        )
+        return losses, values, outs, daily
+
+    def breed(
+        self, xs: Ints, moves: Ints, budget: int, slack_s: float, rng: Generator, days: Samples
+    ) -> tuple[Ints, Floats]:
+        """Return a population bred from `xs` (n, slots, columns) and its mean losses; each is no worse than it was.
+
+        `budget` counts simulations; a child is given up once it is `slack_s` behind its parent.
+        """
+        pop, daily = xs.copy(), np.full((len(xs), len(days[0])), np.inf)
+        setting = (
+            self._tables,
+            self._arrays,
+            self._grids,
+            days,
+            self._goal,
+            self._daily_prices(len(days[0])),
+            self._ints,
+            self._floats,
+        )
+        self.simulations += breed(pop, daily, moves, budget, slack_s, rng, *setting)
+        return pop, daily.mean(axis=1)
+
+    def _scheme(self, slot: int, row: list[int], late: int, style: str) -> Scheme:
+        rule = self.menu.rules[slot][row[RULE + late]]
+        rest_s = max(float(REST_GRID[row[REST + late]]), float(self.menu.least_rest_s[slot, row[RULE + late]]))
+        if rule == UNBROKEN:
+            rest_s = Scheme().rest_s  # plays no part, so that it must not make two schemes differ
+        return Scheme(rule, rest_s, float(PACE_GRID[row[PACE + late]]), style, float(WAIT_GRID[row[WAIT + late]]))
+
+    def plan(self, x: Ints) -> Plan:
+        """Return a candidate as a plan."""
+        slots: list[tuple[Phase, ...]] = []
+        for slot, row in enumerate(x.tolist()):
+            if slot in self.kept:
+                slots.append(self.kept[slot])
+                continue
+            # The usual style goes without saying.
+            style = self.problem.course.slots[slot].movement.styles[row[STYLE]].name if row[STYLE] else ""
+            early, late = (self._scheme(slot, row, i, style) for i in (0, 1))
+            if 0 < row[CHANGE] < self.menu.rounds[slot] and early != late:
+                slots.append((Phase(row[CHANGE], early), Phase(None, late)))
+            else:
+                slots.append((Phase(None, early),))
+        return Plan(tuple(slots))

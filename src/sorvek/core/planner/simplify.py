@@ -1,0 +1,139 @@
+"""From what a search has seen to a plan a coach can call: the simplest among near-equals."""
+
+import numpy as np
+
+from sorvek.core.constants import NEAR_EQUAL_FRAC
+from sorvek.core.planner.batch import CHANGE, PACE, PACE_LATE, RULE, RULE_LATE, WAIT, WAIT_LATE
+from sorvek.core.planner.candidates import Bench
+from sorvek.core.planner.search import LATE, Search, same_late
+from sorvek.core.simulation import Floats, Ints, typical_course
+from sorvek.core.simulation import kernel as k
+
+FINALISTS = 32
+# How far behind a simpler plan may fall on the first days before it is given up.
+BEHIND_FRAC = 0.04
+# Scores count whole reps: what moves less than half of one is not worth remembering.
+HALF_A_REP = 0.5
+# Simpler plans are looked at in portions, the simplest first.
+PORTION = 24
+
+
+def _rule_complexity(bench: Bench) -> Floats:
+    """Return how much there is to remember in every set rule of every slot: sets, and sizes beyond two."""
+    menu = bench.menu
+    table = np.zeros(menu.length.shape[:2])
+    for slot, rules in enumerate(menu.rules):
+        for r, rule in enumerate(rules):
+            sets, sizes = int(menu.length[slot, r].max()), len(set(rule.sizes))
+            table[slot, r] = 0.3 * (min(sets, 6) - 1) + 0.3 * max(0, sizes - 2)
+    return table
+
+
+class Simplifier:
+    """Chooses among the candidates of a finished search."""
+
+    def __init__(self, search: Search) -> None:
+        self.search, self.bench = search, search.bench
+        self.rule_complexity = _rule_complexity(search.bench)
+
+    def complexity(self, xs: Ints) -> Floats:
+        """Return how much there is to remember in candidates (..., slots, columns): sets, changes, paces, waits."""
+        slots = np.arange(xs.shape[-2])
+        changed = (xs[..., CHANGE] > 0) & (xs[..., CHANGE] < self.search.rounds)
+        changed &= np.any([xs[..., early] != xs[..., late] for early, late in LATE.items()], axis=0)
+        early, late = (
+            self.rule_complexity[slots, xs[..., RULE + i]]
+            + 1.0 * (xs[..., PACE + i] > 0)
+            + 1.0 * (xs[..., WAIT + i] > 0)
+            for i in (0, 1)
+        )
+        total: Floats = (early + changed * (late + 2.0)).sum(axis=-1).round(6)
+        return total
+
+    def finalists(self) -> Ints:
+        """Return the best candidates, the best first, without those that fail more reps on the nominal day than it.
+
+        Many candidates differ only in columns that play no part; equal losses give them away.
+        """
+        entries = list(self.search.seen.values())
+        least = self.bench.evaluate(self.search.best[1][None])[2][0, k.FAILED]
+        _, order = np.unique(np.array([loss for loss, _ in entries]).round(6), return_index=True)
+        found: list[Ints] = []
+        for start in range(0, len(order), FINALISTS):
+            some = np.stack([entries[i][1] for i in order[start : start + FINALISTS]])
+            found.extend(some[self.bench.evaluate(some)[2][:, k.FAILED] <= least])
+            if len(found) >= FINALISTS:
+                break
+        return np.array(found[:FINALISTS])
+
+    def simplest(self) -> tuple[float, Ints]:
+        """Return the simplest of the candidates that uncertain days leave within the near-equal share."""
+        xs = self.finalists()
+        losses = np.array([self.search.seen[x.tobytes()][0] for x in xs])
+        size_s = self.bench.each_sample(xs[0], self.search.days)[1]
+        limit = losses[0] + max(NEAR_EQUAL_FRAC * size_s, HALF_A_REP * self.rep_s(xs[0]))
+        complexity = self.complexity(xs)
+        i = min(np.flatnonzero(losses <= limit).tolist(), key=lambda i: (complexity[i], losses[i]))
+        return self._pruned(float(losses[i]), xs[i], float(limit))
+
+    def rep_s(self, x: Ints) -> float:
+        """Return the typical seconds of the rep at which unfinished work ends; 0 if finished or stuck."""
+        out = self.bench.evaluate(x[None])[2][0]
+        reps, seconds = typical_course(self.bench.problem)
+        if out[k.FINISHED] > 0 or out[k.STUCK] > 0:
+            return 0.0
+        at = min(int(np.searchsorted(reps, out[k.DONE], side="right")), len(reps) - 1)
+        return float((seconds[at] - seconds[at - 1]) / (reps[at] - reps[at - 1]))
+
+    def _plain(self, x: Ints) -> Ints:
+        """Return a candidate without what plays no part: schemes behind the last round, of nobody's movements."""
+        plain: Ints = x.copy()
+        for slot, domain in enumerate(self.search.domains):
+            if not domain:
+                plain[slot, [PACE, WAIT]] = 0
+            if not domain or plain[slot, CHANGE] >= self.search.rounds[slot]:
+                same_late(plain[None], slot)
+                plain[slot, CHANGE] = self.bench.menu.rounds[slot]
+        return plain
+
+    def _pruned(self, loss: float, x: Ints, limit: float) -> tuple[float, Ints]:
+        """Leave out one thing to remember after the other while the mean loss stays within `limit`."""
+        x = self._plain(x)
+        now_failed = self.bench.evaluate(x[None])[2][0, k.FAILED]
+        while True:
+            own, size = self.bench.each_sample(x, self.search.days)
+            par = own.cumsum() + len(own) * (limit - float(own.mean())) + BEHIND_FRAC * size
+            xs = self._simpler(x)
+            for start in range(0, len(xs), PORTION):
+                some = xs[start : start + PORTION]
+                losses, _, nominal = self.bench.evaluate(some, self.search.days, par)
+                good = np.flatnonzero((losses <= limit) & (nominal[:, k.FAILED] <= now_failed))
+                if len(good):
+                    loss, x = float(losses[good[0]]), some[good[0]]
+                    break
+            else:
+                return loss, x
+
+    def _simpler(self, x: Ints) -> Ints:
+        """Return the neighbours of `x` with less to remember, the simplest first."""
+        found = []
+        for slot, domain in enumerate(self.search.domains):
+            found.append(same_late(x[None].copy(), slot))
+            late_only = x[None].copy()
+            for early, late in LATE.items():
+                late_only[:, slot, early] = late_only[:, slot, late]
+            found.append(late_only)
+            for column in (PACE, WAIT, PACE_LATE, WAIT_LATE):
+                plain = x[None].copy()
+                plain[:, slot, column] = 0
+                found.append(plain)
+            for column in (RULE, RULE_LATE) if RULE in domain else ():
+                ruled = np.repeat(x[None], len(domain[RULE]), axis=0)
+                ruled[:, slot, column] = domain[RULE]
+                found.append(ruled)
+        xs = np.concatenate(found)
+        complexity = self.complexity(xs)
+        order = np.argsort(complexity, kind="stable")
+        simpler = xs[order[complexity[order] < self.complexity(x) - 1e-9]]
+        unlike = {y.tobytes(): y for y in simpler}
+        return np.stack(list(unlike.values())) if unlike else simpler

@@ -1,0 +1,5 @@
+"""FACE."""
+
+from sorvek.core.season.learn import Kept, Lessons, learn, lessons_of, unlearn
+
+__all__ = ["Kept", "Lessons", "learn", "lessons_of", "unlearn"]

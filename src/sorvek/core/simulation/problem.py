@@ -1,0 +1,147 @@
+"""Course and athlete as the arrays the kernel eats, prepared once."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sorvek.core.athlete import Athlete, Capacity, body_figure, capacity
+from sorvek.core.constants import TRANSITION_S
+from sorvek.core.errors import InfeasibleError, SetsError
+from sorvek.core.plan import Plan, check_sets, slot_rounds
+from sorvek.core.simulation import kernel as k
+from sorvek.core.workout import Course, Form, Side, Workout, unroll
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+# Rest that goes with the reps of one whole fresh set, spread over them; judgement.
+REST_PER_SET_S = 40.0
+_POWER = {"work": k.POWER_WORK, "metre": k.POWER_METRE, "cal": k.POWER_CAL}
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """Everything about one athlete on one course that does not depend on the plan.
+
+    `variants` has a row for each slot and style, `first_variant[slot]` says where a slot's rows begin.
+    """
+
+    course: Course
+    athlete: Athlete
+    capacities: tuple[tuple[Capacity, ...], ...]
+    seg_i: Ints
+    seg_f: Floats
+    variants: Floats
+    unbroken: Floats
+    who: Floats
+    first_variant: tuple[int, ...]
+    ranks: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Choices:
+    """A plan as kernel arrays: see the column names in `kernel`."""
+
+    ints: Ints
+    floats: Floats
+    sizes: Ints
+
+
+def _weights(weights: tuple[float, ...], side: Side, sided: bool) -> list[float]:
+    """Return the weights of the kernel's lanes: resources, then the left arm's own where work is one-sided."""
+    none = [0.0, 0.0, 0.0]
+    arms = list(weights[:3])
+    right = none if side is Side.LEFT else arms
+    left = none if side is Side.RIGHT or not sided else arms
+    lanes = [*right, *weights[3:], *left]
+    n_lanes = k.LANES if sided else -(-len(weights) // k.VECTOR) * k.VECTOR
+    return (lanes + none)[:n_lanes]
+
+
+def prepare(course: Course, athlete: Athlete) -> Problem:
+    """Return the kernel arrays for an athlete on a course."""
+    sided = any(slot.side is not Side.BOTH for slot in course.slots)
+    rows: list[list[float]] = []
+    unbroken, first, capacities = [], [], []
+    for slot in course.slots:
+        first.append(len(rows))
+        own = tuple(capacity(athlete, slot, style) for style in slot.movement.styles)
+        capacities.append(own)
+        for style, able in zip(slot.movement.styles, own, strict=True):
+            single_s = style.single_s * able.cycle.value / style.cycle_s
+            row = [able.cycle.value, style.setup_s, single_s, float(style.steady), _POWER[able.power]]
+            row += [able.coefficient, style.skill_frac, float(style.trips)]
+            rows.append(row + _weights(style.weights, slot.side, sided))
+            unbroken.append(able.unbroken.value)
+    segments = course.segments
+    return Problem(
+        course=course,
+        athlete=athlete,
+        capacities=tuple(capacities),
+        seg_i=np.array([[s.reps, int(s.tiebreak), s.slot, 0] for s in segments], dtype=np.int64),
+        seg_f=np.array([[s.rest_before_s, s.opens_s, s.deadline_s] for s in segments], dtype=np.float64),
+        variants=np.array(rows, dtype=np.float64),
+        unbroken=np.array(unbroken, dtype=np.float64),
+        who=np.array(
+            [
+                body_figure(athlete, "critical_power_w").value,
+                body_figure(athlete, "w_prime_j").value,
+                1.0,
+            ],
+            dtype=np.float64,
+        ),
+        first_variant=tuple(first),
+        ranks=tuple(slot_rounds(course)),
+    )
+
+
+def typical_course(problem: Problem) -> tuple[Floats, Floats]:
+    """Return reps and typical seconds from the start to the end of every segment, both (segments + 1,).
+
+    A rep is taken to cost its cycle and the rest a set of that capacity needs; only ratios matter.
+    """
+    first = np.array(problem.first_variant)[problem.seg_i[:, k.SLOT]]
+    reps = problem.seg_i[:, k.REPS].astype(np.float64)
+    steady = problem.variants[first, k.STEADY] > 0
+    rest_s = np.where(steady, 0.0, REST_PER_SET_S / np.maximum(problem.unbroken[first], 1.0))
+    seconds = reps * (problem.variants[first, k.CYCLE] + rest_s)
+    return np.concatenate([[0.0], reps.cumsum()]), np.concatenate([[0.0], seconds.cumsum()])
+
+
+def variant_of(problem: Problem, slot: int, style: str) -> int:
+    """Return the row of `variants` for a slot done in a style."""
+    movement = problem.course.slots[slot].movement
+    return problem.first_variant[slot] + movement.styles.index(movement.style(style))
+
+
+def choices(problem: Problem, plan: Plan) -> Choices:
+    """Return a plan as kernel arrays.
+
+    Raises: SetsError if sets do not add up or the plan is for another course.
+    """
+    course = problem.course
+    if len(plan.slots) != len(course.slots):
+        raise SetsError(f"the plan has {len(plan.slots)} movements, the workout {len(course.slots)}")
+    for slot, phases in enumerate(plan.slots):
+        check_sets(course, slot, phases)
+    ints, floats = [], []
+    sizes: list[int] = []
+    for segment, rank in zip(course.segments, problem.ranks, strict=True):
+        scheme = plan.scheme(segment.slot, rank)
+        sets = scheme.rule.sets(segment.reps)
+        ints.append([len(sizes), len(sets), variant_of(problem, segment.slot, scheme.style)])
+        floats.append([scheme.rest_s, scheme.pace, TRANSITION_S + scheme.wait_s])
+        sizes.extend(sets)
+    return Choices(
+        np.array(ints, dtype=np.int64), np.array(floats, dtype=np.float64), np.array(sizes, dtype=np.int64)
+    )
+
+
+def problem_for(workout: Workout, athlete: Athlete) -> Problem:
+    """Return the problem of an athlete on a workout, by the athlete's own division.
+
+    Raises: InfeasibleError for a max lift alone, which has attempts and no sets.
+    """
+    if workout.form is Form.LIFT:
+        raise InfeasibleError("a max lift alone has no sets to plan; its attempts stand on Lift")
+    return prepare(unroll(workout, athlete.division, athlete.sex), athlete)

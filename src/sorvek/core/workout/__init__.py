@@ -1,0 +1,46 @@
+"""FACE."""
+
+from sorvek.core.workout.course import NO_LIMIT_S, Course, Slot, unroll, usual_s
+from sorvek.core.workout.movements import (
+    TIERS,
+    Library,
+    Movement,
+    PowerKind,
+    SizeKind,
+    Style,
+    normal_form,
+    shipped_library,
+)
+from sorvek.core.workout.notation import parse_workout
+from sorvek.core.workout.notation_print import form_text, workout_text
+from sorvek.core.workout.prose import read_announcement
+from sorvek.core.workout.readout import Readout, read_out
+from sorvek.core.workout.tree import Form, Item, MaxLift, Side, Size, Workout
+
+__all__ = [
+    "NO_LIMIT_S",
+    "TIERS",
+    "Course",
+    "Form",
+    "Item",
+    "Library",
+    "MaxLift",
+    "Movement",
+    "PowerKind",
+    "Readout",
+    "Side",
+    "Size",
+    "SizeKind",
+    "Slot",
+    "Style",
+    "Workout",
+    "form_text",
+    "normal_form",
+    "parse_workout",
+    "read_announcement",
+    "read_out",
+    "shipped_library",
+    "unroll",
+    "usual_s",
+    "workout_text",
+]

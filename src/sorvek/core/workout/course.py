@@ -1,0 +1,285 @@
+"""A workout unrolled for one division: the stretches of work in the order they are met."""
+
+from dataclasses import dataclass, field, replace
+
+from sorvek.core.errors import InfeasibleError
+from sorvek.core.quantities import plain
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import Library, Movement, SizeKind, metric_size
+
+MAX_REPS = 20_000
+MAX_WINDOWS = 60
+NO_LIMIT_S = 1e9
+# A rep of anything takes longer than this share of its usual cycle: bounds how far open work is unrolled.
+FASTEST_FRAC = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """One movement with its size in one part: what a plan gives one scheme to.
+
+    `size` is the total load in kg, the height in cm or the distance in m; 0 where there is none.
+    """
+
+    movement: Movement
+    size: float
+    unit: str
+    side: w.Side
+    part: int
+    pair: bool
+
+    @property
+    def load_kg(self) -> float:
+        """Return the total external load, 0 for bodyweight work."""
+        return self.size if self.movement.size is SizeKind.LOAD else 0.0
+
+    @property
+    def label(self) -> str:
+        """Return movement and size as a coach would say it."""
+        return " ".join(filter(None, (self.unit, self.movement.name, self.side.value, size_words(self))))
+
+
+def size_words(slot: Slot) -> str:
+    """Return a slot's size in metric units, empty where there is none."""
+    if slot.load_kg:
+        return f"2×{plain(slot.size / 2)} kg" if slot.pair else f"{plain(slot.size)} kg"
+    unit = {SizeKind.HEIGHT: "cm", SizeKind.DISTANCE: "m"}.get(slot.movement.size)
+    return f"{plain(slot.size)} {unit}" if unit and slot.size else ""
+
+
+def usual_s(slot: Slot, reps: int) -> float:
+    """Return the seconds so many reps of a slot usually take, in the movement's usual style and unhurried."""
+    movement = slot.movement
+    length = slot.size / movement.ref_men if movement.size is SizeKind.DISTANCE and slot.size else 1.0
+    return reps * movement.styles[0].cycle_s * length
+
+
+@dataclass(frozen=True, slots=True)
+class Segment:
+    """One visit to a movement: `reps` of slot `slot` in round `round` (numbered through from 1)."""
+
+    slot: int
+    reps: int
+    round: int
+    part: int
+    stage: int
+    rest_before_s: float
+    opens_s: float
+    deadline_s: float
+    tiebreak: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Course:
+    """All slots and segments of a workout for one division.
+
+    For open work (AMRAP, windows) the segments go on past anything a human can do in the time.
+    """
+
+    workout: w.Workout
+    division: str
+    slots: tuple[Slot, ...]
+    segments: tuple[Segment, ...]
+    round_labels: dict[int, str] = field(default_factory=dict)
+
+    @property
+    def total_reps(self) -> int:
+        """Return the reps of all segments."""
+        return sum(segment.reps for segment in self.segments)
+
+    @property
+    def open_ended(self) -> bool:
+        """Return whether the work has no end of its own."""
+        return self.workout.form in (w.Form.AMRAP, w.Form.WINDOWS)
+
+    def segments_of(self, slot: int) -> list[Segment]:
+        """Return the visits to one slot, in order."""
+        return [segment for segment in self.segments if segment.slot == slot]
+
+
+@dataclass(slots=True)
+class _Walk:
+    """What is known while the tree is walked in the order of the work."""
+
+    division: int
+    library: Library
+    slots: list[Slot] = field(default_factory=list)
+    segments: list[Segment] = field(default_factory=list)
+    labels: dict[int, str] = field(default_factory=dict)
+    scope: str = ""
+    scope_round: int = 0
+    round_open: bool = False
+    part: int = 1
+    stage: int = 0
+    rest_s: float = 0.0
+    opens_s: float = 0.0
+    deadline_s: float = NO_LIMIT_S
+    reps: int = 0
+    shortest_s: float = 0.0
+
+    def enter(self, scope: str) -> None:
+        """Begin a part, stage or window; rounds are counted from 1 inside it."""
+        self.scope, self.scope_round, self.round_open = scope, 0, False
+
+    def open_round(self, name: str) -> None:
+        """Begin a round of its own number and label."""
+        self.scope_round += 1
+        label = name or ("" if self.scope else "Work")
+        self.labels[len(self.labels) + 1] = ", ".join(filter(None, (self.scope, label)))
+        self.round_open = True
+
+    def slot(self, item: w.Item) -> int:
+        """Return the index of the item's slot, new or known."""
+        movement = self.library.movements[item.movement]
+        values = item.size.values
+        value = values[self.division if len(values) > 1 else 0] if values else 0.0
+        size = metric_size(value, item.size.unit) * (2 if item.size.pair else 1)
+        slot = Slot(movement, size, item.unit, item.side, self.part, item.size.pair)
+        if slot not in self.slots:
+            self.slots.append(slot)
+        return self.slots.index(slot)
+
+    def work(self, item: w.Item, count: int) -> None:
+        """Append one visit."""
+        if not self.round_open:
+            self.open_round("")
+        reps = count if item.count == w.RISING else item.count
+        slot = self.slot(item)
+        self.reps += reps
+        movement = self.slots[slot].movement
+        distance = self.slots[slot].size / movement.ref_men if movement.size is SizeKind.DISTANCE else 1.0
+        cycle_s = min(style.cycle_s for style in movement.styles) * (distance or 1.0)
+        self.shortest_s += FASTEST_FRAC * reps * cycle_s
+        self.segments.append(
+            Segment(
+                slot=slot,
+                reps=reps,
+                round=len(self.labels),
+                part=self.part,
+                stage=self.stage,
+                rest_before_s=self.rest_s,
+                opens_s=self.opens_s,
+                deadline_s=self.deadline_s,
+                tiebreak=item.tiebreak,
+            )
+        )
+        self.rest_s = 0.0
+
+    def rest(self, seconds: float, between_parts: bool) -> None:
+        """Note an obligatory rest; one between the blocks of the whole workout begins a new part."""
+        self.rest_s += seconds
+        if between_parts and self.segments:
+            self.part += 1
+            self.enter(f"Part {self.part}")
+
+    def mark_tiebreak(self) -> None:
+        """Read the tie-break at the end of the last visit."""
+        if self.segments:
+            self.segments[-1] = replace(self.segments[-1], tiebreak=True)
+
+
+def _body(walk: _Walk, body: tuple[w.Block, ...], count: int, top: bool = False) -> None:
+    for block in body:
+        match block:
+            case w.Item():
+                walk.work(block, count)
+            case w.Rest():
+                walk.rest(block.seconds, top)
+            case w.TieBreak():
+                walk.mark_tiebreak()
+            case w.Rounds():
+                for _ in range(block.count):
+                    _one_round(walk, block.body, count, f"round {walk.scope_round + 1}")
+            case w.Series() | w.Ladder():
+                for rung in block.counts if isinstance(block, w.Series) else block.counts():
+                    _one_round(walk, block.body, rung, f"{rung}s")
+
+
+def _one_round(walk: _Walk, body: tuple[w.Block, ...], count: int, name: str) -> None:
+    """Walk a body once; it is a round of its own if work stands directly in it."""
+    if any(isinstance(block, w.Item) for block in body):
+        walk.open_round(name[0].upper() + name[1:] if not walk.scope else name)
+    _body(walk, body, count)
+    walk.round_open = False
+
+
+def _amrap_round(walk: _Walk, body: tuple[w.Block, ...], index: int) -> None:
+    """Walk round `index` (from 0) of an AMRAP: a ladder in it moves on one rung each round."""
+    if any(isinstance(block, w.Item | w.Ladder) for block in body):
+        walk.open_round(f"Round {walk.scope_round + 1}")
+    for block in body:
+        if isinstance(block, w.Ladder):
+            _body(walk, block.body, block.rung(index))
+        else:
+            _body(walk, (block,), w.RISING)
+    walk.round_open = False
+
+
+def _amrap(walk: _Walk, workout: w.Workout) -> None:
+    once: tuple[w.Block, ...] = ()
+    again = workout.body
+    for index, block in enumerate(workout.body):
+        if isinstance(block, w.Rounds) and block.count == 0:
+            once, again = workout.body[:index], block.body
+    _body(walk, once, w.RISING)
+    walk.round_open = False
+    index = 0
+    while again and walk.shortest_s <= workout.cap_s and walk.reps < MAX_REPS // 2:
+        _amrap_round(walk, again, index)
+        index += 1
+
+
+def _windows(walk: _Walk, workout: w.Workout) -> None:
+    blocks = workout.body
+    for index in range(MAX_WINDOWS):
+        ladder = blocks[0] if isinstance(blocks[0], w.Ladder) else None
+        count = w.RISING
+        if ladder is not None and (not ladder.turns or index < len(ladder.counts())):
+            body, count = ladder.body, ladder.rung(index)
+        elif ladder is None and index < len(blocks):
+            body = getattr(blocks[index], "body", ())
+        else:
+            return
+        walk.enter(f"Window {index + 1}")
+        walk.stage = index + 1
+        walk.opens_s, walk.deadline_s = index * workout.cap_s, (index + 1) * workout.cap_s
+        walk.shortest_s = 0.0
+        _body(walk, body, count)
+        if walk.shortest_s > workout.cap_s or walk.reps > MAX_REPS // 2:
+            return
+
+
+def _stages(walk: _Walk, workout: w.Workout) -> None:
+    for index, block in enumerate(workout.body):
+        if isinstance(block, w.Stage):
+            walk.enter(f"Stage {index + 1}")
+            walk.stage, walk.deadline_s = index + 1, block.cap_s
+            _body(walk, block.body, w.RISING)
+            walk.mark_tiebreak()
+
+
+def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
+    """Return the course a division has to cover.
+
+    A max lift alone has an empty course.
+    Raises: InfeasibleError if the workout asks for more than `MAX_REPS` reps.
+    """
+    walk = _Walk(workout.division_index(division, sex), workout.library)
+    if workout.form is not w.Form.WINDOWS and workout.cap_s:
+        walk.deadline_s = workout.cap_s
+    match workout.form:
+        case w.Form.AMRAP:
+            _amrap(walk, workout)
+        case w.Form.WINDOWS:
+            _windows(walk, workout)
+        case w.Form.STAGES:
+            _stages(walk, workout)
+        case w.Form.FOR_TIME:
+            if any(isinstance(block, w.Rest) for block in workout.body):
+                walk.enter("Part 1")
+            _body(walk, workout.body, w.RISING, top=True)
+    if walk.reps > MAX_REPS:
+        raise InfeasibleError(f"the workout asks for more than {MAX_REPS} reps; shorten it")
+    if not walk.segments and workout.form is not w.Form.LIFT:
+        raise InfeasibleError("there is no conditioning work to plan; add a line such as “12 burpees”")
+    return Course(workout, division, tuple(walk.slots), tuple(walk.segments), walk.labels)

@@ -1,0 +1,225 @@
+"""The movement library: one row a style in `movements.csv`, looked up by whatever a coach writes."""
+
+import csv
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cache
+from importlib.resources import files
+
+from rapidfuzz import process
+
+from sorvek.core.constants import RESOURCES
+from sorvek.core.errors import MovementFileError, UnknownMovementError
+from sorvek.core.quantities import CM_PER_IN, KG_PER_LB, M_PER_FT
+
+TIERS = ("starting", "building", "competing", "racing")
+WORDS = ("name", "plural", "style", "aliases", "family", "power", "size", "lift", "standard", "gear", "caution")
+NUMBERS = (
+    *RESOURCES,
+    *("cycle_s", "setup_s", "single_s", "body_m", "bar_m", "steady", "ref_men", "ref_women", "lift_factor"),
+    *(f"u_{tier}" for tier in TIERS),
+    *("skill", "trip"),
+)
+COLUMNS = (*WORDS, *NUMBERS)
+
+
+class SizeKind(StrEnum):
+    """What the number behind `@` means for a movement."""
+
+    NONE = ""
+    LOAD = "load"
+    HEIGHT = "height"
+    DISTANCE = "distance"
+    UNIT = "unit"
+
+
+class PowerKind(StrEnum):
+    """How mechanical power follows from the seconds a rep takes."""
+
+    WORK = "work"
+    METRE = "metre"
+
+
+@dataclass(frozen=True, slots=True)
+class Style:
+    """One way to do a movement, with the model's numbers for it (see docs/model.md)."""
+
+    name: str
+    weights: tuple[float, ...]
+    cycle_s: float
+    setup_s: float
+    single_s: float
+    body_m: float
+    bar_m: float
+    steady: bool
+    power: PowerKind
+    lift: str
+    lift_factor: float
+    unbroken: tuple[float, ...]
+    skill_frac: float
+    trips: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Movement:
+    """A movement of the library; `styles[0]` is the usual style."""
+
+    name: str
+    plural: str
+    aliases: tuple[str, ...]
+    family: str
+    size: SizeKind
+    ref_men: float
+    ref_women: float
+    styles: tuple[Style, ...]
+    standard: str
+    gear: str
+    caution: str
+
+    def style(self, name: str) -> Style:
+        """Return the style called `name`; the usual one for an empty name."""
+        found = [s for s in self.styles if s.name == name] if name else [self.styles[0]]
+        if not found:
+            known = ", ".join(s.name for s in self.styles if s.name) or "one style only"
+            raise UnknownMovementError(f"{self.name}, style {name}", known)
+        return found[0]
+
+    def reference(self, sex: str) -> float:
+        """Return the load (kg), height (cm) or distance (m) the table's numbers belong to."""
+        return self.ref_women if sex == "f" else self.ref_men
+
+
+_ABBREVIATIONS = {"db": "dumbbell", "kb": "kettlebell", "bb": "barbell"}
+
+
+def _singular(word: str) -> str:
+    if re.search(r"(ch|sh|ss|x)es$", word):
+        return word[:-2]
+    return word[:-1] if word.endswith("s") and not word.endswith("ss") else word
+
+
+def normal_form(name: str) -> str:
+    """Return a name without case, plurals, hyphens and spaces, with abbreviations spelled out."""
+    words = re.findall(r"[a-z0-9&]+", name.lower())
+    return "".join(_ABBREVIATIONS.get(_singular(word), _singular(word)) for word in words)
+
+
+def _number(text: str) -> float:
+    return float(text) if text else 0.0
+
+
+def _check_row(row: dict[str, str], number: int) -> None:
+    """Refuse a row of a coach's own file that cannot be right."""
+    missing = [column for column in COLUMNS if row.get(column) is None]
+    if missing:
+        raise MovementFileError(f"movements file, row {number}: column “{missing[0]}” is missing")
+    for column in NUMBERS:
+        try:
+            value = _number(row[column])
+        except ValueError:
+            value = -1.0
+        low, high = (0.05, 60.0) if column == "cycle_s" else (0.0, 1.0) if column in RESOURCES else (0.0, 20_000.0)
+        if not low <= value <= high:
+            where = f"movements file, row {number}, column “{column}”"
+            raise MovementFileError(f"{where}: “{row[column]}” is no number from {low:g} to {high:g}")
+    if not any(_number(row[resource]) for resource in RESOURCES):
+        raise MovementFileError(
+            f"movements file, row {number}: give at least one resource from grip to trunk a share"
+        )
+    kinds = (("size", SizeKind), ("power", PowerKind))
+    for column, kind in kinds:
+        if row[column] not in tuple(kind):
+            known = ", ".join(f"“{value}”" for value in kind)
+            raise MovementFileError(f"movements file, row {number}, column “{column}”: write one of {known}")
+
+
+def _style(row: dict[str, str]) -> Style:
+    return Style(
+        name=row["style"],
+        weights=tuple(_number(row[resource]) for resource in RESOURCES),
+        cycle_s=_number(row["cycle_s"]),
+        setup_s=_number(row["setup_s"]),
+        single_s=_number(row["single_s"]),
+        body_m=_number(row["body_m"]),
+        bar_m=_number(row["bar_m"]),
+        steady=row["steady"] == "1",
+        power=PowerKind(row["power"]),
+        lift=row["lift"],
+        lift_factor=_number(row["lift_factor"]),
+        unbroken=tuple(_number(row[f"u_{tier}"]) for tier in TIERS),
+        skill_frac=_number(row["skill"]),
+        trips=row["trip"] == "1",
+    )
+
+
+def read_movements(lines: Iterable[str]) -> dict[str, Movement]:
+    """Return movements by name from the rows of a CSV with the columns of `movements.csv`.
+
+    Raises: MovementFileError naming row and column of the first thing that cannot be right.
+    """
+    rows: dict[str, list[dict[str, str]]] = {}
+    for number, row in enumerate(csv.DictReader(lines), 2):
+        _check_row(row, number)
+        rows.setdefault(row["name"], []).append(row)
+    library = {}
+    for name, styles in rows.items():
+        first = styles[0]
+        # The best-known style stands first when a coach says nothing; for burpees that is the jump.
+        ordered = sorted(styles, key=lambda row: row["style"] in ("step", "strict"))
+        library[name] = Movement(
+            name=name,
+            plural=first["plural"],
+            aliases=tuple(filter(None, first["aliases"].split("|"))),
+            family=first["family"],
+            size=SizeKind(first["size"]),
+            ref_men=_number(first["ref_men"]),
+            ref_women=_number(first["ref_women"]),
+            styles=tuple(_style(row) for row in ordered),
+            standard=first["standard"],
+            gear=first["gear"],
+            caution=first["caution"],
+        )
+    return library
+
+
+class Library:
+    """Movements by name, found by whatever a coach writes."""
+
+    def __init__(self, movements: dict[str, Movement]) -> None:
+        self.movements = movements
+        self._names: dict[str, str] = {}
+        for movement in movements.values():
+            for spelling in (movement.name, movement.plural, *movement.aliases):
+                self._names.setdefault(normal_form(spelling), movement.name)
+
+    def with_own(self, lines: Iterable[str]) -> "Library":
+        """Return a library with a coach's own movements added; one of a known name replaces it.
+
+        Raises: MovementFileError for a row that cannot be right.
+        """
+        return Library({**self.movements, **read_movements(lines)})
+
+    def find(self, text: str) -> Movement:
+        """Return the movement meant by `text`: any case, plural, hyphenation or alias.
+
+        Raises: UnknownMovementError, which carries the nearest known name.
+        """
+        form = normal_form(text)
+        if form in self._names:
+            return self.movements[self._names[form]]
+        nearest = process.extractOne(form, self._names.keys())
+        raise UnknownMovementError(text.strip(), self._names[nearest[0]] if nearest else "burpee")
+
+
+@cache
+def shipped_library() -> Library:
+    """Return the movements that ship with Sorvek."""
+    text = files("sorvek.core.workout").joinpath("movements.csv").read_text(encoding="utf-8")
+    return Library(read_movements(text.splitlines()))
+
+
+def metric_size(value: float, unit: str) -> float:
+    """Return a size in kg, cm or m whatever unit it was written in."""
+    return value * {"lb": KG_PER_LB, "in": CM_PER_IN, "ft": M_PER_FT}.get(unit, 1.0)

@@ -1,0 +1,399 @@
+"""Reading the workout notation: text to `Workout`, or an error with line, column and remedy."""
+
+import re
+from collections.abc import Sequence
+from functools import cache
+from importlib.resources import files
+from typing import Any, NamedTuple
+
+from lark import Lark, Token, Transformer, UnexpectedCharacters, UnexpectedInput, UnexpectedToken, v_args
+from lark.exceptions import VisitError
+from lark.indenter import Indenter
+
+from sorvek.core.errors import CoreError, NotationError, Place, UnknownMovementError
+from sorvek.core.quantities import seconds_from_clock
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import Library, Movement, SizeKind, shipped_library
+
+MAX_COUNT = 10_000
+MAX_TIME_S = 4 * 3600
+FORM_WORDS = ("amrap", "for time", "for reps", "windows", "divisions")
+LIFT_LINE = re.compile(r"max\s.+\sin\s+\d+\s*(:\d\d|m|s)", re.IGNORECASE)
+FORM_HELP = (
+    "type “amrap 11:00”, “for time, cap 13:00”, “for reps”, “windows 3:30, until missed” or “max deadlift in 6:00”"
+)
+DEFAULT_DIVISIONS = ("men", "women")
+
+# What each terminal is called when it was expected and something else stood there.
+EXPECTED = {
+    "CLOCK": "a time such as 11:00",
+    "INT": "a whole number",
+    "DECIMAL": "a number",
+    "WORD": "a movement",
+    "N": "n",
+    "_NL": "the end of the line",
+    "SIZE_UNIT": "kg, lb, cm, in, m or ft",
+    "UNIT": "cal or m",
+    "COLON": "a colon",
+    "_INDENT": "an indented line",
+    "__ANON_0": "two dots",
+    "COMMA": "a comma",
+    "SLASH": "a slash",
+    "AT": "@ and a load",
+    "MINUTES": "min",
+    "SECONDS": "s",
+    "PLUS": "a plus sign",
+}
+
+
+class _Indenter(Indenter):
+    """Indentation as blocks, as Python does it."""
+
+    NL_type = "_NL"
+    OPEN_PAREN_types: list[str] = []  # noqa: RUF012  lark's own interface
+    CLOSE_PAREN_types: list[str] = []  # noqa: RUF012
+    INDENT_type = "_INDENT"
+    DEDENT_type = "_DEDENT"
+    tab_len = 2
+
+
+class _Divisions(NamedTuple):
+    names: tuple[str, ...]
+
+
+def _place(token: Token) -> Place:
+    return Place(token.line or 1, token.column or 1)
+
+
+def _whole(token: Token, what: str) -> int:
+    value = int(str(token).replace("−", "-"))
+    if not 1 <= value <= MAX_COUNT:
+        raise NotationError(_place(token), f"{value} {what}", f"give a whole number from 1 to {MAX_COUNT}")
+    return value
+
+
+def _comment(token: Token | None) -> str:
+    return str(token)[1:].strip() if token else ""
+
+
+def _flat(parts: Sequence[Any]) -> tuple[tuple[w.Block, ...], str]:
+    """Split a block's parts into its body and the comment on its heading."""
+    comment, *body = parts
+    return tuple(body), _comment(comment)
+
+
+@v_args(inline=True)
+class _Reader(Transformer[Any, Any]):
+    """Turns the syntax tree into the dataclasses of `workout`."""
+
+    def __init__(self, library: Library) -> None:
+        super().__init__()
+        self.library = library
+
+    def start(self, *parts: Any) -> Any:
+        names = parts[0].names if isinstance(parts[0], _Divisions) else DEFAULT_DIVISIONS
+        form, *body = [part for part in parts if not isinstance(part, _Divisions) and part is not None]
+        return names, form, body
+
+    def division(self, *words: Token) -> str:
+        return " ".join(words).lower()
+
+    def divisions(self, *parts: Any) -> "_Divisions":
+        return _Divisions(tuple(parts[:-1]))
+
+    def duration(self, number: Token, unit: Token | None = None) -> float:
+        if unit is None:
+            seconds = seconds_from_clock(number)
+        else:
+            seconds = _whole(number, "as a time") * (60.0 if unit.type == "MINUTES" else 1.0)
+        if not 1 <= seconds <= MAX_TIME_S:
+            raise NotationError(_place(number), f"a time of {number}", "give one from 0:01 to 4:00:00")
+        return seconds
+
+    def amrap(self, cap_s: float, comment: Any) -> Any:
+        return w.Form.AMRAP, cap_s, _comment(comment)
+
+    def for_time(self, *parts: Any) -> Any:
+        return w.Form.FOR_TIME, parts[0] if len(parts) == 2 else 0.0, _comment(parts[-1])
+
+    def for_reps(self, comment: Any) -> Any:
+        return w.Form.STAGES, 0.0, _comment(comment)
+
+    def windows(self, cap_s: float, comment: Any) -> Any:
+        return w.Form.WINDOWS, cap_s, _comment(comment)
+
+    def max_lift(self, movement: Any, window_s: float, comment: Any) -> Any:
+        return w.Form.LIFT, window_s, _comment(comment), self.lift(movement, window_s, None)
+
+    def count(self, token: Token, unit: Token | None = None) -> tuple[Token, str]:
+        letter = str(unit)[0].lower() if unit else ""
+        return token, {"c": "cal", "m": "m"}.get(letter, "")
+
+    def movement(self, *words: Token) -> tuple[str, Token]:
+        text = " ".join(words)
+        try:
+            return self.library.find(text).name, words[0]
+        except UnknownMovementError as error:
+            problem, _, remedy = str(error).partition("; ")
+            raise NotationError(_place(words[0]), problem, remedy) from error
+
+    def side(self, token: Token) -> w.Side:
+        return w.Side(token.lower())
+
+    def tie(self) -> bool:
+        return True
+
+    def number(self, token: Token) -> tuple[float, Token]:
+        value = float(str(token).replace(",", ".").replace("−", "-"))
+        if not 0 < value <= 100_000:
+            raise NotationError(_place(token), f"a size of {value:g}", "give a number above 0")
+        return value, token
+
+    def amount(self, pieces: Token | None, _times: Token | None, number: tuple[float, Token]) -> Any:
+        if pieces is not None and str(pieces) != "2":
+            raise NotationError(_place(pieces), f"{pieces} implements", "write a pair as 2x20")
+        return number, pieces is not None
+
+    def size(self, *parts: Any) -> tuple[w.Size, Token]:
+        *amounts, unit = parts
+        pairs = {pair for _, pair in amounts}
+        first = amounts[0][0][1]
+        if len(pairs) > 1:
+            raise NotationError(_place(first), "some loads are pairs, some are not", "write 2x20/2x15 kg")
+        letters = unit.lower().rstrip("s") if unit else "kg"
+        return w.Size(tuple(value for (value, _), _ in amounts), letters, pairs.pop()), first
+
+    def item(self, count: Any, movement: Any, side: Any, size: Any, tie: Any, comment: Any) -> w.Item:
+        name, token = movement
+        number: Token | None
+        number, unit = count or (None, "")
+        rising = number is None or number.type == "N"
+        reps = w.RISING if number is None or rising else _whole(number, unit or "reps")
+        _check_size(self.library.find(name), size[0] if size else w.Size(), unit, size[1] if size else token)
+        return w.Item(
+            movement=name,
+            count=reps,
+            unit=unit,
+            size=size[0] if size else w.Size(),
+            side=side or w.Side.BOTH,
+            tiebreak=bool(tie),
+            rising=number is not None and rising,
+            comment=_comment(comment),
+        )
+
+    def rounds(self, number: Token, *parts: Any) -> w.Rounds:
+        return w.Rounds(_whole(number, "rounds"), *_flat(parts))
+
+    def repeat(self, *parts: Any) -> w.Rounds:
+        return w.Rounds(0, *_flat(parts))
+
+    def series(self, *parts: Any) -> w.Series:
+        counts = [p for p in parts if isinstance(p, Token) and p.type == "INT"]
+        return w.Series(tuple(_whole(c, "reps") for c in counts), *_flat(parts[len(counts) :]))
+
+    def climb(self, *turns: Token) -> Any:
+        first, *rest = (_whole(t, "reps") for t in turns)
+        return first, 0, tuple(rest)
+
+    def rise(self, first: Token, _plus: Token, step: Token) -> Any:
+        return _whole(first, "reps"), int(step), ()
+
+    def ladder(self, shape: tuple[int, int, tuple[int, ...]], *parts: Any) -> w.Ladder:
+        first, step, turns = shape
+        return w.Ladder(first, step, turns, *_flat(parts))
+
+    def rest(self, seconds: float, comment: Any) -> w.Rest:
+        return w.Rest(seconds, _comment(comment))
+
+    def tiebreak(self, comment: Any) -> w.TieBreak:
+        return w.TieBreak(_comment(comment))
+
+    def stage(self, cap_s: float, *parts: Any) -> w.Stage:
+        return w.Stage(cap_s, *_flat(parts))
+
+    def window(self, *parts: Any) -> w.Window:
+        return w.Window(*_flat(parts))
+
+    def lift(self, movement: Any, window_s: float, comment: Any) -> w.MaxLift:
+        name, token = movement
+        if not self.library.find(name).styles[0].lift:
+            raise NotationError(_place(token), f"{name} has no one-rep maximum", "write a barbell lift")
+        return w.MaxLift(name, window_s, _comment(comment))
+
+
+def _check_size(movement: Movement, size: w.Size, unit: str, token: Token) -> None:
+    """Refuse a size that means nothing for the movement."""
+    name, kind = movement.name, movement.size
+    fits = {
+        SizeKind.LOAD: ("kg", "lb"),
+        SizeKind.HEIGHT: ("cm", "in"),
+        SizeKind.DISTANCE: ("m", "ft"),
+    }.get(kind, ())
+    if size.values and size.unit not in fits:
+        wanted = f"write it in {' or '.join(fits)}" if fits else f"{name} takes no number behind @"
+        raise NotationError(_place(token), f"{size.unit} does not fit {name}", wanted)
+    if kind is SizeKind.LOAD and not size.values:
+        raise NotationError(_place(token), f"{name} has no load", f"write “{name} @ 60/42.5 kg”")
+    if unit and kind is not SizeKind.UNIT:
+        raise NotationError(_place(token), f"{name} is not counted in {unit}", "leave the unit out")
+    if unit == "cal" and name in ("run", "handstand walk"):
+        raise NotationError(_place(token), f"{name} is not counted in cal", "count it in m")
+
+
+@cache
+def _parser() -> Lark:
+    grammar = files("sorvek.core.workout").joinpath("notation.lark").read_text(encoding="utf-8")
+    return Lark(grammar, parser="lalr", postlex=_Indenter(), maybe_placeholders=True)
+
+
+def _is_form(line: str) -> bool:
+    return " ".join(line.lower().split()).startswith(FORM_WORDS) or LIFT_LINE.match(line) is not None
+
+
+def _split_title(text: str) -> tuple[str, str, str]:
+    """Return title, its comment, and the text with the title line blanked so that places stay true."""
+    lines = text.splitlines()
+    for index, line in enumerate(lines):
+        bare, _, comment = line.partition("#")
+        bare = bare.strip()
+        if not bare:
+            lines[index] = ""
+            continue
+        if _is_form(bare):
+            return "", "", "\n".join(lines)
+        lines[index] = ""
+        return bare, comment.strip(), "\n".join(lines)
+    return "", "", ""
+
+
+def _check_form(text: str) -> None:
+    """Refuse a text whose first line behind the title does not say how the work is bounded."""
+    for number, line in enumerate(text.splitlines(), 1):
+        bare = line.split("#")[0].strip()
+        if bare and not _is_form(bare):
+            place = Place(number, len(line) - len(line.lstrip()) + 1)
+            raise NotationError(place, f"“{bare[:40]}” does not say how the work is bounded", FORM_HELP)
+        if bare:
+            return
+    raise NotationError(Place(1, 1), "nothing is written that bounds the work", FORM_HELP)
+
+
+def _unreadable(error: UnexpectedInput, text: str) -> NotationError:
+    line, column, lines = error.line, error.column, text.splitlines()
+    if isinstance(error, UnexpectedToken) and error.token.type == "_INDENT":
+        below = next((n for n, text_line in enumerate(lines[line:], line + 1) if text_line.strip()), line)
+        remedy = "remove the spaces before it, or end the line above in a colon, as in “3 rounds:”"
+        return NotationError(Place(below, 1), "this line is indented, but the line above repeats nothing", remedy)
+    if line is None or line < 1 or (isinstance(error, UnexpectedToken) and error.token.type == "$END"):
+        line, column = max(1, len(lines)), 1
+    found = "".join(lines[line - 1 : line])[max(0, column - 1) :].split("#")[0].strip()
+    names = set(getattr(error, "accepts", None) or getattr(error, "allowed", None) or ())
+    if len(names) > 1 and isinstance(error, UnexpectedCharacters):
+        names.discard("_NL")  # the indenter always lets it through, expected or not
+    expected = sorted({EXPECTED[name] for name in names if name in EXPECTED})
+    if not found:
+        return NotationError(Place(line, column), "the line ends too early", _wanted(expected))
+    return NotationError(Place(line, column), f"“{found[:40]}” is not understood", _wanted(expected))
+
+
+def _wanted(expected: list[str]) -> str:
+    return f"expected {', '.join(expected)}" if expected else FORM_HELP
+
+
+def _check_tree(workout: w.Workout, lines: list[str]) -> None:
+    """Refuse what the grammar cannot see: counts left open, numbers per division, blocks out of place."""
+    if not workout.body and workout.lift is None:
+        raise NotationError(Place(len(lines), 1), "no work is written", "add a line such as “12 burpees”")
+    items = list(_items(workout.body, inside=False, top=workout.form))
+    for item, counted in items:
+        if item.count == w.RISING and not counted:
+            place = _find(lines, item, workout.library)
+            raise NotationError(place, f"{item.movement} has no count", "write how many, or put it in a series")
+        if len(item.size.values) not in (0, 1, len(workout.divisions)):
+            divisions = "/".join(workout.divisions)
+            problem = f"{len(item.size.values)} numbers for {len(workout.divisions)} divisions ({divisions})"
+            place = _find(lines, item, workout.library)
+            raise NotationError(place, problem, "give one number for all or one for each division")
+
+
+def _items(body: Sequence[w.Block], inside: bool, top: w.Form) -> Any:
+    for block in body:
+        if isinstance(block, w.Item):
+            yield block, inside
+        elif isinstance(block, w.Rounds | w.Stage | w.Window):
+            yield from _items(block.body, inside, top)
+        elif isinstance(block, w.Series | w.Ladder):
+            yield from _items(block.body, True, top)
+
+
+def _find(lines: list[str], item: w.Item, library: Library) -> Place:
+    """Return the place of an item whose own tokens are gone: the first line that names its movement."""
+    for number, line in enumerate(lines, 1):
+        words = line.split("#")[0].split("@")[0].strip()
+        bare = words.split(" ", 1)[-1] if words[:1].isdigit() else words
+        try:
+            if bare and library.find(bare).name == item.movement:
+                return Place(number, len(line) - len(line.lstrip()) + 1)
+        except CoreError:
+            continue
+    return Place(1, 1)
+
+
+def _check_blocks(workout: w.Workout) -> None:
+    kinds = {type(block) for block in workout.body}
+    wrong = None
+    if workout.form is w.Form.STAGES and kinds - {w.Stage}:
+        wrong = "“for reps” needs “stage cap 5:00:” blocks and nothing beside them"
+    elif workout.form is not w.Form.STAGES and w.Stage in kinds:
+        wrong = "stages belong under a “for reps” line"
+    elif workout.form is not w.Form.WINDOWS and w.Window in kinds:
+        wrong = "“window:” blocks belong under a “windows 3:30, until missed” line"
+    elif workout.form is w.Form.FOR_TIME and any(_open(block) for block in workout.body):
+        wrong = "work without an end needs a line “amrap 12:00” above it"
+    elif workout.form is w.Form.WINDOWS and not kinds <= {w.Window, w.Ladder}:
+        wrong = "windows need one ladder or “window:” blocks under them"
+    if wrong:
+        raise NotationError(Place(1, 1), f"the blocks do not fit “{workout.form}”", wrong)
+    caps = [block.cap_s for block in workout.body if isinstance(block, w.Stage)]
+    if caps != sorted(set(caps)):
+        raise NotationError(Place(1, 1), "stage caps do not rise", "give each stage a later cap than the last")
+
+
+def _open(block: w.Block) -> bool:
+    if isinstance(block, w.Ladder) and not block.turns:
+        return True
+    if isinstance(block, w.Rounds) and block.count == 0:
+        return True
+    return any(_open(inner) for inner in getattr(block, "body", ()))
+
+
+def parse_workout(text: str, library: Library | None = None) -> w.Workout:
+    """Return the workout a text describes, its movements found in `library` or the one that ships.
+
+    Raises: NotationError with line, column (both from 1), the problem and what was expected.
+    """
+    library = library or shipped_library()
+    title, title_comment, rest = _split_title(text)
+    _check_form(rest)
+    try:
+        tree = _parser().parse(rest + "\n")
+        parts = _Reader(library).transform(tree)
+    except UnexpectedInput as error:
+        raise _unreadable(error, text) from error
+    except VisitError as error:
+        if isinstance(error.orig_exc, CoreError):
+            raise error.orig_exc from error
+        raise
+    divisions, (form, cap_s, form_comment, *alone), body = parts
+    lift = body.pop() if body and isinstance(body[-1], w.MaxLift) else None
+    if alone and (body or lift):
+        remedy = "bound the work with a line such as “amrap 8:00” and put “then max …” last"
+        raise NotationError(Place(1, 1), "a max lift that comes first has nothing beside it", remedy)
+    lift = alone[0] if alone else lift
+    if any(isinstance(block, w.MaxLift) for block in body):
+        raise NotationError(Place(1, 1), "a max lift stands before other work", "put it on the last line")
+    comments = (title_comment, form_comment)
+    workout = w.Workout(title, divisions, form, cap_s, tuple(body), lift, *comments, library)
+    _check_tree(workout, text.splitlines())
+    _check_blocks(workout)
+    return workout

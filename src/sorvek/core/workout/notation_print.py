@@ -1,0 +1,87 @@
+"""The canonical print of a workout: parsing it gives the same workout back."""
+
+from collections.abc import Iterator
+
+from sorvek.core.quantities import clock, plain
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import Library
+from sorvek.core.workout.notation import DEFAULT_DIVISIONS
+
+
+def size_text(size: w.Size) -> str:
+    """Return a size as written behind `@`, without the sign; empty for none."""
+    if not size.values:
+        return ""
+    pair = "2x" if size.pair else ""
+    return f"{'/'.join(pair + plain(value) for value in size.values)} {size.unit}"
+
+
+def item_text(item: w.Item, library: Library) -> str:
+    """Return one line of work without its comment."""
+    movement = library.movements[item.movement]
+    count = "n" if item.rising else "" if item.count == w.RISING else str(item.count)
+    many = bool(count) and item.count != 1
+    words = [count, item.unit, movement.plural if many else movement.name, item.side.value]
+    size = size_text(item.size)
+    words += [f"@ {size}" if size else "", "tiebreak" if item.tiebreak else ""]
+    return " ".join(filter(None, words))
+
+
+def _heading(block: w.Block, library: Library) -> str:  # noqa: C901  one case a kind of block
+    match block:
+        case w.Item():
+            return item_text(block, library)
+        case w.Rounds(count=0):
+            return "repeat:"
+        case w.Rounds():
+            return f"{block.count} rounds:"
+        case w.Series():
+            return f"reps {'-'.join(map(str, block.counts))}:"
+        case w.Ladder(turns=()):
+            return f"ladder {block.first},+{block.step}:"
+        case w.Ladder():
+            return f"ladder {'..'.join(map(str, (block.first, *block.turns)))}:"
+        case w.Rest():
+            return f"rest {clock(block.seconds)}"
+        case w.TieBreak():
+            return "tiebreak"
+        case w.Stage():
+            return f"stage cap {clock(block.cap_s)}:"
+        case w.Window():
+            return "window:"
+
+
+def _lines(body: tuple[w.Block, ...], depth: int, library: Library) -> Iterator[str]:
+    for block in body:
+        yield "  " * depth + _with_comment(_heading(block, library), block.comment)
+        yield from _lines(getattr(block, "body", ()), depth + 1, library)
+
+
+def _with_comment(line: str, comment: str) -> str:
+    return f"{line}  # {comment}" if comment else line
+
+
+def form_text(workout: w.Workout) -> str:
+    """Return the format line without its comment."""
+    if workout.form is w.Form.AMRAP:
+        return f"amrap {clock(workout.cap_s)}"
+    if workout.form is w.Form.WINDOWS:
+        return f"windows {clock(workout.cap_s)}, until missed"
+    if workout.form is w.Form.LIFT and workout.lift:
+        return f"max {workout.lift.movement} in {clock(workout.lift.window_s)}"
+    if workout.form is w.Form.FOR_TIME and workout.cap_s:
+        return f"for time, cap {clock(workout.cap_s)}"
+    return workout.form.value
+
+
+def workout_text(workout: w.Workout) -> str:
+    """Return the canonical notation of a workout, ending in a newline."""
+    lines = [_with_comment(workout.title, workout.title_comment)] if workout.title else []
+    if workout.divisions != DEFAULT_DIVISIONS:
+        lines.append(f"divisions {'/'.join(workout.divisions)}")
+    lines.append(_with_comment(form_text(workout), workout.form_comment))
+    lines.extend(_lines(workout.body, 0, workout.library))
+    if workout.lift and workout.form is not w.Form.LIFT:
+        lift = f"then max {workout.lift.movement} in {clock(workout.lift.window_s)}"
+        lines.append(_with_comment(lift, workout.lift.comment))
+    return "\n".join(lines) + "\n"

@@ -1,0 +1,129 @@
+"""What can be read off an announcement before anyone is planned: totals, round ends, pace, load on the body."""
+
+from dataclasses import dataclass
+
+from sorvek.core.constants import RESOURCES
+from sorvek.core.workout.course import NO_LIMIT_S, Course, size_words, unroll, usual_s
+from sorvek.core.workout.movements import Movement
+from sorvek.core.workout.notation_print import form_text
+from sorvek.core.workout.tree import Form, Workout
+
+MOST_ROUNDS = 12
+
+
+@dataclass(frozen=True, slots=True)
+class RoundEnd:
+    """Reps done at the end of a round, and the clock there at the pace that just finishes (0 if open)."""
+
+    label: str
+    reps: int
+    pace_s: float
+    tiebreak: bool
+
+
+@dataclass(frozen=True, slots=True)
+class SlotTotal:
+    """A movement with its reps over the workout (in one round of an AMRAP) and its size in every division."""
+
+    label: str
+    movement: Movement
+    reps: int
+    unit: str
+    share_frac: float
+    sizes: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Readout:
+    """The read-out of one workout. `total_reps` and `pace_s` are 0 for open work."""
+
+    workout: Workout
+    course: Course
+    bound: str
+    total_reps: int
+    pace_s: float
+    rounds: tuple[RoundEnd, ...]
+    more_rounds: bool
+    totals: tuple[SlotTotal, ...]
+    taxes: tuple[tuple[str, float], ...]
+
+    @property
+    def movements(self) -> tuple[Movement, ...]:
+        """Return every movement once, in the order of the work, a max lift last."""
+        found = [total.movement for total in self.totals]
+        if self.workout.lift:
+            found.append(self.workout.library.movements[self.workout.lift.movement])
+        return tuple(dict.fromkeys(found))
+
+
+def _round_ends(course: Course, pace_s: float) -> tuple[RoundEnd, ...]:
+    ends: list[RoundEnd] = []
+    total, rest_s = 0, 0.0
+    single = len({segment.round for segment in course.segments}) == 1
+    for index, segment in enumerate(course.segments):
+        total += segment.reps
+        rest_s += segment.rest_before_s if pace_s else 0.0
+        last = index + 1 == len(course.segments) or course.segments[index + 1].round != segment.round
+        if last or single or segment.tiebreak:
+            name = course.slots[segment.slot].movement.plural
+            label = name if single else course.round_labels[segment.round]
+            if not last and not single:
+                label = f"{label}, after {name}"
+            ends.append(RoundEnd(label, total, total * pace_s + rest_s, segment.tiebreak))
+    return tuple(ends)
+
+
+def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
+    counted = [s for s in course.segments if s.round == 1 or not course.open_ended]
+    if course.workout.form is Form.WINDOWS:
+        counted = list(course.segments)
+    divisions = [unroll(workout, name) for name in workout.divisions]
+    reps = [sum(s.reps for s in counted if s.slot == i) for i in range(len(course.slots))]
+    work = [usual_s(course.slots[i], n) for i, n in enumerate(reps)]
+    rows = []
+    for i, slot in enumerate(course.slots):
+        sizes = tuple(size_words(other.slots[i]) for other in divisions)
+        if reps[i]:
+            rows.append(SlotTotal(slot.label, slot.movement, reps[i], slot.unit, work[i] / sum(work), sizes))
+    return tuple(rows)
+
+
+def _taxes(course: Course) -> tuple[tuple[str, float], ...]:
+    """Return each resource's load relative to the most loaded one: seconds of work times its weight.
+
+    A max lift alone counts as one rep.
+    """
+    load = [0.0] * len(RESOURCES)
+    lift = course.workout.lift
+    if lift and not course.segments:
+        load = list(course.workout.library.movements[lift.movement].styles[0].weights)
+    for segment in course.segments:
+        seconds = usual_s(course.slots[segment.slot], segment.reps)
+        for r, weight in enumerate(course.slots[segment.slot].movement.styles[0].weights):
+            load[r] += weight * seconds
+    top = max(load) or 1.0
+    return tuple((name, value / top) for name, value in zip(RESOURCES, load, strict=True))
+
+
+def read_out(workout: Workout) -> Readout:
+    """Return the read-out of a workout, counted for its first division.
+
+    Raises: InfeasibleError if there is no work or far too much.
+    """
+    course = unroll(workout, workout.divisions[0])
+    deadline = course.segments[-1].deadline_s if course.segments else NO_LIMIT_S
+    total = 0 if course.open_ended else course.total_reps
+    rest_s = sum(segment.rest_before_s for segment in course.segments)
+    pace_s = (deadline - rest_s) / total if total and deadline < NO_LIMIT_S else 0.0
+    ends = _round_ends(course, pace_s)
+    return Readout(
+        workout=workout,
+        course=course,
+        bound=form_text(workout),
+        total_reps=total,
+        pace_s=pace_s,
+        rounds=ends[:MOST_ROUNDS],
+        more_rounds=len(ends) > MOST_ROUNDS,
+        totals=_totals(workout, course),
+        taxes=_taxes(course),
+    )

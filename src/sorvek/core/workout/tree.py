@@ -1,0 +1,169 @@
+"""What an announcement says, as a tree: the result of reading the notation."""
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from sorvek.core.workout.movements import Library, shipped_library
+
+RISING = -1
+"""An item's count when it is `n` or left to the series or ladder around it."""
+
+
+class Form(StrEnum):
+    """The format line: how the work is bounded and what counts."""
+
+    FOR_TIME = "for time"
+    AMRAP = "amrap"
+    WINDOWS = "windows"
+    STAGES = "for reps"
+    LIFT = "max lift"
+
+
+class Side(StrEnum):
+    """Which side a one-sided movement works."""
+
+    BOTH = ""
+    LEFT = "left"
+    RIGHT = "right"
+
+
+@dataclass(frozen=True, slots=True)
+class Size:
+    """The number behind `@` as written: a load, height or distance, one per division or one for all."""
+
+    values: tuple[float, ...] = ()
+    unit: str = ""
+    pair: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """So many reps (or cal, or m) of a movement; `rising` marks a count written as `n`."""
+
+    movement: str
+    count: int
+    unit: str = ""
+    size: Size = Size()
+    side: Side = Side.BOTH
+    tiebreak: bool = False
+    rising: bool = False
+    comment: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Rounds:
+    """The body, `count` times; `count` 0 means until time is up."""
+
+    count: int
+    body: tuple["Block", ...]
+    comment: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Series:
+    """The body once per count: 21-15-9."""
+
+    counts: tuple[int, ...]
+    body: tuple["Block", ...]
+    comment: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Ladder:
+    """The body once per rung: `first`, then up (and down) through `turns`, or by `step` without end."""
+
+    first: int
+    step: int
+    turns: tuple[int, ...]
+    body: tuple["Block", ...]
+    comment: str = ""
+
+    def rung(self, index: int) -> int:
+        """Return the count of rung `index` (from 0); a finite ladder starts over after its last rung."""
+        if not self.turns:
+            return self.first + self.step * index
+        counts = self.counts()
+        return counts[index % len(counts)]
+
+    def counts(self) -> tuple[int, ...]:
+        """Return the counts of a finite ladder, `1..3..1` being 1 2 3 2 1."""
+        counts = [self.first]
+        for turn in self.turns:
+            step = 1 if turn >= counts[-1] else -1
+            counts.extend(range(counts[-1] + step, turn + step, step))
+        return tuple(counts)
+
+
+@dataclass(frozen=True, slots=True)
+class Rest:
+    """An obligatory rest."""
+
+    seconds: float
+    comment: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class TieBreak:
+    """The clock is read here for the tie-break."""
+
+    comment: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """Work that opens the next stage if it is done by `cap_s` of the running clock."""
+
+    cap_s: float
+    body: tuple["Block", ...]
+    comment: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Window:
+    """Work for one window of fixed length."""
+
+    body: tuple["Block", ...]
+    comment: str = ""
+
+
+Block = Item | Rounds | Series | Ladder | Rest | TieBreak | Stage | Window
+
+
+@dataclass(frozen=True, slots=True)
+class MaxLift:
+    """A max lift in a window, alone or straight after the conditioning piece."""
+
+    movement: str
+    window_s: float
+    comment: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Workout:
+    """An announcement; `cap_s` 0 means none, for windows it is the length of one window.
+
+    A max lift alone has no body; its window is also the cap.
+
+    `library` is the one its movement names were found in.
+    """
+
+    title: str
+    divisions: tuple[str, ...]
+    form: Form
+    cap_s: float
+    body: tuple[Block, ...]
+    lift: MaxLift | None = None
+    title_comment: str = ""
+    form_comment: str = ""
+    library: Library = field(default_factory=shipped_library, compare=False, repr=False)
+
+    def division_index(self, division: str, sex: str) -> int:
+        """Return which of the slash-separated numbers an athlete goes by.
+
+        The division's own name decides; a division this announcement does not know falls back on sex.
+        """
+        wanted = [division.lower(), "women" if sex == "f" else "men"]
+        for name in wanted:
+            if name in self.divisions:
+                return self.divisions.index(name)
+        return min(1 if sex == "f" else 0, len(self.divisions) - 1)

@@ -1,0 +1,207 @@
+"""What fits in an athlete's head: a scheme per movement, splits, the one change, the fallback, three cues."""
+
+import re
+from dataclasses import dataclass, replace
+
+from sorvek.core.advice import Briefing, find_crux, first_round_line
+from sorvek.core.athlete import Athlete
+from sorvek.core.lift import Attempt, AttemptPlan
+from sorvek.core.plan import UNBROKEN, Phase, Scheme
+from sorvek.core.quantities import clock, plain, rest_words
+from sorvek.core.simulation import ScoreKind, score_text
+from sorvek.core.workout import MaxLift, Workout, form_text
+
+MOST_SPLITS = 6
+CUES = 3
+NOTICEABLE_PACE = 1.1
+
+
+@dataclass(frozen=True, slots=True)
+class CardLine:
+    """One movement: what it is, how it is broken, and the change on the way if there is one."""
+
+    what: str
+    how: str
+    change: str
+
+
+@dataclass(frozen=True, slots=True)
+class LiftLine:
+    """One attempt: load, start in the window, plates on one side, and what comes after a miss."""
+
+    load: str
+    start: str
+    plates: str
+    if_missed: str
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """One athlete's plan for one workout in words; `splits` are label, clock time and duration.
+
+    `lift` heads the attempts where a max lift belongs to the workout.
+    """
+
+    workout: str
+    athlete: str
+    bound: str
+    target: str
+    range: str
+    lines: tuple[CardLine, ...]
+    splits: tuple[tuple[str, str, str], ...]
+    first_round: str
+    fallback: str
+    tiebreak: str
+    cues: tuple[str, ...]
+    lift: str = ""
+    attempts: tuple[LiftLine, ...] = ()
+
+
+def wall_words(words: str) -> str:
+    """Return words for a wall, where letters must be large: no breaths beside seconds, no break before a unit."""
+    return re.sub(r"(\d) (?=s\b|%)", "\\1\N{NO-BREAK SPACE}", re.sub(r" \(\d+ breaths?\)", "", words))
+
+
+def scheme_words(scheme: Scheme) -> str:
+    """Return a scheme as a coach would call it."""
+    words = [scheme.rule.text()]
+    if scheme.rule != UNBROKEN:
+        words.append(f"rest {rest_words(scheme.rest_s)}" if scheme.rest_s else "no rest")
+    if scheme.style:
+        words.append(scheme.style)
+    if scheme.pace >= NOTICEABLE_PACE:
+        words.append(f"{100 * (scheme.pace - 1):.0f} % easier pace")
+    if scheme.wait_s:
+        words.append(f"first breathe {rest_words(scheme.wait_s)}")
+    return ", ".join(words)
+
+
+def _change(phases: tuple[Phase, ...]) -> str:
+    if len(phases) < 2 or phases[0].until is None:
+        return ""
+    return f"from round {phases[0].until + 1}: {scheme_words(phases[1].scheme)}"
+
+
+def _fallback(briefing: Briefing, crux: int) -> str:
+    """Return what to do when the crux starts to slip: half the sets, a few seconds more."""
+    slot = briefing.course.slots[crux]
+    scheme = briefing.plan.slots[crux][-1].scheme
+    counts = [segment.reps for segment in briefing.course.segments_of(crux)]
+    largest = max(scheme.rule.sets(max(counts)))
+    if largest == 1:
+        return f"If {slot.movement.plural} slip: one breath more before every rep."
+    smaller = max(1, largest // 2)
+    how = "singles" if smaller == 1 else f"sets of {smaller}"
+    return f"If {slot.movement.plural} slip: {how}, rest {rest_words(max(3.0, scheme.rest_s))}."
+
+
+def _cues(briefing: Briefing, crux: int) -> tuple[str, ...]:
+    order = [crux, *(i for i in range(len(briefing.course.slots)) if i != crux)]
+    cues: list[str] = []
+    for slot in order:
+        standard = briefing.course.slots[slot].movement.standard.split(";")[0].strip()
+        cue = f"{briefing.course.slots[slot].movement.name}: {standard[:1].lower()}{standard[1:]}"
+        if standard and cue not in cues:
+            cues.append(cue)
+    return tuple(cues[:CUES])
+
+
+def _splits(briefing: Briefing) -> tuple[tuple[str, str, str], ...]:
+    splits = [split for split in briefing.timeline.splits if split.complete]
+    step = -(-len(splits) // MOST_SPLITS)
+    shown = [split for i, split in enumerate(splits, 1) if i % step == 0 or i == len(splits)] if splits else []
+    return tuple((s.label, clock(s.end_s), clock(s.end_s - s.start_s)) for s in shown)
+
+
+def with_lift(card: Card, lift: MaxLift, plan: AttemptPlan) -> Card:
+    """Return a card with the attempts of the lift that follows, or of the lift alone if it has no aim yet."""
+
+    def line(attempt: Attempt) -> LiftLine:
+        missed = attempt.if_missed
+        load = (
+            "again"
+            if missed and missed.load_kg == attempt.load_kg
+            else f"{plain(missed.load_kg)} kg"
+            if missed
+            else ""
+        )
+        return LiftLine(
+            f"{plain(attempt.load_kg)} kg",
+            clock(attempt.start_s),
+            " + ".join(piece.label for piece in attempt.stack) or "empty bar",
+            f"missed: {load} at {clock(missed.start_s)}" if missed else "",
+        )
+
+    return replace(
+        card,
+        target=card.target or f"{plain(round(plan.expected_kg, 1))} kg",
+        lift=f"max {lift.movement} in {clock(lift.window_s)}",
+        attempts=tuple(line(attempt) for attempt in plan.attempts),
+    )
+
+
+def lift_card(workout: Workout, athlete: Athlete, lift: MaxLift, plan: AttemptPlan) -> Card:
+    """Return the card of a max lift alone."""
+    movement = workout.library.movements[lift.movement]
+    cues = tuple(cue.strip() for cue in movement.standard.split(";"))[:CUES]
+    loads = [kg for kg, share in plan.outcomes if share >= 0.05]
+    bare = Card(
+        workout=workout.title or "Workout",
+        athlete=athlete.name,
+        bound=form_text(workout),
+        target="",
+        range=f"{plain(loads[0])}–{plain(loads[-1])} kg" if loads else "",
+        lines=(),
+        splits=(),
+        first_round="",
+        fallback="",
+        tiebreak="",
+        cues=cues,
+    )
+    return with_lift(bare, lift, plan)
+
+
+def make_card(briefing: Briefing, bound: str) -> Card:
+    """Return the card of a plan; `bound` is the format line of the workout.
+
+    Raises: SetsError if the plan does not fit its course.
+    """
+    course, band = briefing.course, briefing.band
+    crux = find_crux(briefing.problem, briefing.plan).slot
+    reached = {course.segments[record.segment].slot for record in briefing.timeline.sets}
+    lines = tuple(
+        CardLine(course.slots[slot].label, scheme_words(phases[0].scheme), _change(phases))
+        for slot, phases in enumerate(briefing.plan.slots)
+        if slot in reached
+    )
+    timed = briefing.timeline.score.kind is ScoreKind.TIME
+    span = f"{clock(band.p10)}–{clock(band.p90)}" if timed else f"{band.p10:.0f}–{band.p90:.0f} reps"
+    tie = briefing.timeline.score.tiebreak_s
+    return Card(
+        workout=course.workout.title or "Workout",
+        athlete=briefing.problem.athlete.name,
+        bound=bound,
+        target=score_text(briefing.timeline.score, course),
+        range=span,
+        lines=lines,
+        splits=_splits(briefing),
+        first_round=first_round_line(briefing),
+        fallback=_fallback(briefing, crux),
+        tiebreak=f"Tie-break at {clock(tie)}: the judge writes it down." if tie else "",
+        cues=_cues(briefing, crux),
+    )
+
+
+def card_text(card: Card) -> str:
+    """Return a card as plain text to paste into a chat."""
+    lines = [f"{card.athlete} · {card.workout} ({card.bound})", f"Aim: {card.target}, most days {card.range}"]
+    for line in card.lines:
+        lines.append(f"- {line.what}: {line.how}" + (f"; {line.change}" if line.change else ""))
+    if card.splits:
+        lines.append("Splits: " + ", ".join(f"{label} at {at}" for label, at, _ in card.splits))
+    if card.attempts:
+        lines.append(f"Then {card.lift}:" if card.lines else f"{card.lift}:")
+        for a in card.attempts:
+            lines.append(f"- {a.load} at {a.start} ({a.plates})" + (f"; {a.if_missed}" if a.if_missed else ""))
+    lines += [text for text in (card.first_round, card.fallback, card.tiebreak) if text]
+    return "\n".join([*lines, *(f"* {cue}" for cue in card.cues)])

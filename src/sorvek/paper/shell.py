@@ -1,0 +1,173 @@
+"""Read-outs and plans as plain text and data for the shell."""
+
+from collections.abc import Sequence
+from dataclasses import asdict
+
+from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, milestones, must_be_true, recommendation
+from sorvek.core.lift import AttemptPlan, Decision, LiftTask, SchoolRun
+from sorvek.core.plan import shorthand
+from sorvek.core.quantities import clock, plain
+from sorvek.core.simulation import ScoreKind, score_text
+from sorvek.core.workout import Readout
+
+
+def readout_text(readout: Readout) -> str:
+    """Return the read-out as lines of text."""
+    total = (
+        f"{readout.total_reps} reps" if readout.total_reps else "open" if readout.totals else "the heaviest counts"
+    )
+    lines = ["", f"{readout.bound}: {total}"]
+    if readout.pace_s:
+        lines.append(f"to finish: {readout.pace_s:.2f} s a rep on average")
+    for end in readout.rounds:
+        at = f"  by {clock(end.pace_s)}" if end.pace_s else ""
+        lines.append(f"  {end.label:<28} {end.reps:>5} reps{at}{'  tie-break' if end.tiebreak else ''}")
+    return "\n".join(lines)
+
+
+def readout_data(readout: Readout) -> dict[str, object]:
+    """Return the read-out as data."""
+    return {
+        "workout": readout.workout.title,
+        "form": readout.bound,
+        "total_reps": readout.total_reps,
+        "pace_s": round(readout.pace_s, 2),
+        "rounds": [{"label": e.label, "reps": e.reps, "tiebreak": e.tiebreak} for e in readout.rounds],
+        "movements": [{"label": t.label, "reps": t.reps, "sizes": list(t.sizes)} for t in readout.totals],
+        "taxes": {name: round(value, 3) for name, value in readout.taxes},
+    }
+
+
+def band_text(briefing: Briefing) -> str:
+    """Return the 80 % band in words."""
+    band, timed = briefing.band, briefing.timeline.score.kind is ScoreKind.TIME
+    low, high = (clock(v) if timed else f"{v:.0f}" for v in (band.p10, band.p90))
+    unit = "" if timed else " reps"
+    return f"8 of 10 days between {low} and {high}{unit}"
+
+
+def briefing_text(briefing: Briefing) -> str:
+    """Return a plan as lines of text to paste anywhere."""
+    course, timeline = briefing.course, briefing.timeline
+    score = timeline.score
+    lines = [
+        f"{course.workout.title or 'Workout'}: {briefing.problem.athlete.name}",
+        f"Forecast {score_text(score, course)}, {band_text(briefing)}",
+    ]
+    if course.workout.form.value == "for time":
+        lines.append(f"Chance to finish {briefing.band.finish_probability:.0%}")
+    if score.tiebreak_s:
+        lines.append(f"Tie-break {clock(score.tiebreak_s)}")
+    lines += ["", "Sets"]
+    width = max(len(slot.label) for slot in course.slots)
+    for slot, phases in zip(course.slots, briefing.plan.slots, strict=True):
+        lines.append(f"  {slot.label:<{width}}  {shorthand(phases)}")
+    lines += ["", "Splits"]
+    for split in timeline.splits:
+        part = "" if split.complete else "  (not finished)"
+        lines.append(
+            f"  {split.label:<24} {clock(split.end_s):>6}  {plain(round(split.end_s - split.start_s)):>4} s"
+            f"  {split.reps:>4} reps{part}"
+        )
+    if briefing.warnings:
+        lines += ["", "Watch", *(f"  {warning}" for warning in briefing.warnings)]
+    return "\n".join(lines)
+
+
+def advice_data(briefing: Briefing, schools: Sequence[SchoolResult]) -> dict[str, object]:
+    """Return reason, exchange rates, milestones and schools as data."""
+    problem = briefing.problem
+    return {
+        "reason": recommendation(briefing),
+        "exchange": [
+            {name: round(value, 2) if isinstance(value, float) else value for name, value in asdict(row).items()}
+            for row in exchange_rates(problem, briefing.plan)
+        ],
+        "milestones": [asdict(m) for m in milestones(problem, briefing.timeline)],
+        "to_finish": must_be_true(problem, briefing.timeline),
+        "schools": [
+            {
+                "school": result.school.value,
+                "value": round(result.briefing.timeline.score.value, 1),
+                "kind": result.briefing.timeline.score.kind.value,
+                "p10": round(result.briefing.band.p10, 1),
+                "p90": round(result.briefing.band.p90, 1),
+                "schemes": [shorthand(phases) for phases in result.briefing.plan.slots],
+                "verdict": result.verdict,
+            }
+            for result in schools
+        ],
+    }
+
+
+def advice_text(briefing: Briefing, schools: Sequence[SchoolResult]) -> str:
+    """Return reason, exchange rates, milestones and schools as lines of text."""
+    problem = briefing.problem
+    lines = ["", "Why", f"  {recommendation(briefing)}"]
+    lines += [f"  {line}" for line in (must_be_true(problem, briefing.timeline),) if line]
+    lines += ["", "Where a second comes cheap"]
+    rates = exchange_rates(problem, briefing.plan)
+    width = max(len(row.label) for row in rates)
+    for row in rates:
+        lines.append(
+            f"  {row.label:<{width}}  5 % faster wins {row.pace_won:+.1f} {row.unit}"
+            f"  ·  20 % less rest {row.rest_won:+.1f} {row.unit}"
+        )
+    goals = milestones(problem, briefing.timeline)
+    if goals:
+        lines += ["", "Milestones"]
+        lines += [f"  {m.target}: {m.pace_s:.1f} {m.unit}{'  (in the plan)' if m.held else ''}" for m in goals]
+    if schools:
+        lines += ["", "Schools"]
+        for result in schools:
+            score = score_text(result.briefing.timeline.score, briefing.course)
+            lines.append(f"  {result.school.value:<16} {score:<20} {result.verdict}")
+    return "\n".join(lines)
+
+
+def attempts_text(task: LiftTask, best: AttemptPlan, schools: Sequence[SchoolRun]) -> str:
+    """Return attempts and schools as lines of text."""
+    goal = "" if best.goal_frac is None else f", goal {plain(task.goal_kg or 0)} kg on {best.goal_frac:.0%} of days"
+    lines = [f"Expected best {best.expected_kg:.1f} kg, no score {best.none_frac:.1%}{goal}", ""]
+    for number, a in enumerate(best.attempts, 1):
+        result = f"{a.chance:.0%}" if a.made is None else "made" if a.made else "missed"
+        plates = " + ".join(piece.label for piece in a.stack) or "empty bar"
+        then = "" if a.if_missed is None else f"; if missed {_next(a.if_missed)}"
+        head = f"{number}. {plain(a.load_kg)} kg at {clock(a.start_s)}"
+        lines.append(f"{head:<22} {result:>6}  one side: {plates}{then}")
+    lines.append("")
+    for run in schools:
+        loads = ", ".join(plain(a.load_kg) for a in run.plan.attempts)
+        lines.append(f"{run.school.value:<18} {run.plan.expected_kg:6.1f} kg  {loads}: {run.verdict}")
+    return "\n".join(lines)
+
+
+def _next(decision: Decision) -> str:
+    return f"{plain(decision.load_kg)} kg at {clock(decision.start_s)}"
+
+
+def attempts_data(best: AttemptPlan, schools: Sequence[SchoolRun]) -> dict[str, object]:
+    """Return attempts and schools as the JSON contract of docs/formats.md."""
+    return {**_plan_data(best), "schools": [{"school": r.school.value, **_plan_data(r.plan)} for r in schools]}
+
+
+def _plan_data(plan: AttemptPlan) -> dict[str, object]:
+    return {
+        "expected_kg": round(plan.expected_kg, 2),
+        "none_probability": round(plan.none_frac, 4),
+        "goal_probability": None if plan.goal_frac is None else round(plan.goal_frac, 4),
+        "attempts": [
+            {
+                "load_kg": round(a.load_kg, 2),
+                "start_s": a.start_s,
+                "rest_s": a.rest_s,
+                "loading_s": a.loading_s,
+                "probability": round(a.chance, 4),
+                "made": a.made,
+                "one_side": [piece.label for piece in a.stack],
+                "if_made": asdict(a.if_made) if a.if_made else None,
+                "if_missed": asdict(a.if_missed) if a.if_missed else None,
+            }
+            for a in plan.attempts
+        ],
+    }
