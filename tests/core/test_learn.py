@@ -11,8 +11,9 @@ from sorvek.core.advice.gaps import doubt_frac, missing_numbers
 from sorvek.core.athlete.athlete import Athlete, Origin, body_figure, entered_figure, typed_over
 from sorvek.core.athlete.file import athlete_data, athlete_from_data
 from sorvek.core.athlete.roster_csv import read_roster, roster_csv
-from sorvek.core.athlete.trial import Outcome, with_test
+from sorvek.core.athlete.trial import with_test
 from sorvek.core.club.board import Result
+from sorvek.core.club.tiering import Outcome
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.season.learn import Lesson, learn, lessons_of, unlearn, update, with_number

@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.athlete.roster_csv import MOST_ROWS, guess_target, read_roster, roster_csv
-from sorvek.core.athlete.trial import Outcome, row_power_w, with_test
+from sorvek.core.athlete.trial import row_power_w, with_test
+from sorvek.core.club.tiering import Outcome
 from sorvek.core.errors import CoreError, RosterError
 from sorvek.core.table import read_text, safe_cell
 from sorvek.core.workout.movements import shipped_library

@@ -10,6 +10,7 @@ from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.club.board import Result, order_key
 from sorvek.core.club.outlook import Outlook
 from sorvek.core.errors import NotationError
+from sorvek.core.lift.attempts import Attempt
 from sorvek.demo.club import PEOPLE, club, fill, season
 from sorvek.store import tables
 from sorvek.store.athletes import (
@@ -21,10 +22,10 @@ from sorvek.store.athletes import (
     save_athlete,
     store_roster,
 )
-from sorvek.store.attempts import Attempt, add_attempt, attempts_of
 from sorvek.store.cards import card_owner, card_token, make_card_link, revoke_card
 from sorvek.store.database import connect, disconnect, open_database
 from sorvek.store.field import boards_of, field_sizes, replace_results, results_of
+from sorvek.store.log import add_attempt, attempts_of
 from sorvek.store.migrations import STEPS
 from sorvek.store.outlooks import SavedOutlook, drop_outlook, outlooks_of, planned_counts, save_outlook
 from sorvek.store.placings import Placing, placings_of, save_placing

@@ -4,9 +4,10 @@ import re
 
 import pytest
 
+from sorvek.core.lift.attempts import Attempt
 from sorvek.store.athletes import add_athlete, all_athletes, load_athlete, save_athlete
-from sorvek.store.attempts import Attempt, add_attempt, attempts_of
 from sorvek.store.database import connect, disconnect
+from sorvek.store.log import add_attempt, attempts_of
 
 
 @pytest.fixture

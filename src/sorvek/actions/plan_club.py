@@ -5,6 +5,7 @@ collects what they return and stores it, so that a reload of the page, or a serv
 nothing that was finished.
 """
 
+import logging
 import multiprocessing
 import multiprocessing.connection
 import os
@@ -16,13 +17,17 @@ from concurrent.futures import Future, ProcessPoolExecutor, as_completed
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field
 from functools import lru_cache
+from typing import TypeVar
 
 from sorvek.actions.warm import warm_up
-from sorvek.core.athlete import Athlete, flagged_movements, read_athlete, with_substitutes
+from sorvek.core.athlete import flagged_movements, read_athlete, with_substitutes
 from sorvek.core.club import Outlook, plan_outlook
 from sorvek.core.errors import CoreError
 from sorvek.core.simulation import problem_for
-from sorvek.core.workout import Library, Workout, parse_workout
+from sorvek.core.workout import Library, Workout, read_workout
+
+log = logging.getLogger(__name__)
+Submitted = TypeVar("Submitted")
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +38,15 @@ class Task:
     athlete_text: str
     athlete_version: int
     substitutes: Mapping[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Computed:
+    """What a worker returns: an outlook, or why there is none."""
+
+    athlete_id: int
+    outlook: Outlook | None
+    problem: str = ""
 
 
 @dataclass(slots=True)
@@ -46,32 +60,31 @@ class Job:
     cancelled: bool = False
     finished: bool = False
     failed: dict[int, str] = field(default_factory=dict)
-    futures: list[Future[tuple[int, Outlook | None, str]]] = field(default_factory=list)
-
-
-def open_flags(workout: Workout, athlete: Athlete, substitutes: Mapping[str, str]) -> tuple[str, ...]:
-    """Return the flagged movements of a workout nobody has decided about."""
-    return tuple(name for name in flagged_movements(workout, athlete) if name not in substitutes)
+    futures: list[Future[Computed]] = field(default_factory=list)
 
 
 @lru_cache(maxsize=4)
 def _opened(workout_text: str, library: bytes) -> tuple[Workout, Library]:
     """Return workout and library of a job; a worker opens them once, not for every athlete."""
     movements: Library = pickle.loads(library)
-    return parse_workout(workout_text, movements), movements
+    return read_workout(workout_text, movements).workout, movements
 
 
-def compute(task: Task, workout_text: str, library: bytes) -> tuple[int, Outlook | None, str]:
-    """Return an athlete's id and outlook, or why there is none. Runs in a worker process."""
+def compute(task: Task, workout_text: str, library: bytes) -> Computed:
+    """Return an athlete's outlook, or why there is none. Runs in a worker process."""
     try:
         workout, movements = _opened(workout_text, library)
         athlete = read_athlete(task.athlete_text, movements)
-        flagged = open_flags(workout, athlete, task.substitutes)
+        flagged = [name for name in flagged_movements(workout, athlete) if name not in task.substitutes]
         if flagged:
-            return task.athlete_id, None, f"flagged: {', '.join(flagged)}. Choose a substitute or leave out."
-        return task.athlete_id, plan_outlook(problem_for(with_substitutes(workout, task.substitutes), athlete)), ""
+            return Computed(
+                task.athlete_id, None, f"flagged: {', '.join(flagged)}. Choose a substitute or leave out."
+            )
+        return Computed(
+            task.athlete_id, plan_outlook(problem_for(with_substitutes(workout, task.substitutes), athlete))
+        )
     except CoreError as error:
-        return task.athlete_id, None, str(error)
+        return Computed(task.athlete_id, None, str(error))
 
 
 def _begin_worker() -> None:
@@ -87,9 +100,12 @@ def _begin_worker() -> None:
 
 
 class Planner:
-    """The club's one pool and its jobs; at most one job a workout runs at a time."""
+    """The club's one pool and its jobs; at most one job a workout runs at a time.
 
-    def __init__(self, store: Callable[[Job, int, int, Outlook], None]) -> None:
+    `store` keeps what was computed and returns whether there still was somebody to keep it for.
+    """
+
+    def __init__(self, store: Callable[[Job, int, int, Outlook], bool]) -> None:
         self._store = store
         self._pool: ProcessPoolExecutor | None = None
         self._jobs: dict[int, Job] = {}
@@ -107,11 +123,19 @@ class Planner:
             self._pool = ProcessPoolExecutor(workers, mp_context=context, initializer=_begin_worker)
         return self._pool
 
+    def _submitted(self, submit: Callable[[ProcessPoolExecutor], list[Submitted]]) -> list[Submitted]:
+        """Return what was handed to the pool; one whose worker died while it was idle is replaced first."""
+        try:
+            return submit(self._opened_pool())
+        except BrokenProcessPool:
+            log.warning("a worker died while it was idle: the pool is rebuilt")
+            self._pool = None
+            return submit(self._opened_pool())
+
     def get_ready(self) -> list[Future[None]]:
         """Start the worker processes before anybody waits for them, which takes some seconds; do not wait."""
         with self._lock:
-            pool = self._opened_pool()
-            return [pool.submit(warm_up) for _ in range(os.cpu_count() or 1)]
+            return self._submitted(lambda pool: [pool.submit(warm_up) for _ in range(os.cpu_count() or 1)])
 
     def start(self, workout_id: int, version: int, text: str, tasks: Sequence[Task], library: Library) -> Job:
         """Begin a job, or return the one that is running for this version; a job for an older text is cancelled."""
@@ -121,11 +145,10 @@ class Planner:
                 if running.workout_version == version and not running.cancelled:
                     return running
                 self._cancel(running)
-            pool = self._opened_pool()
             job = Job(workout_id, version, len(tasks))
             versions = {task.athlete_id: task.athlete_version for task in tasks}
             packed = pickle.dumps(library)
-            job.futures = [pool.submit(compute, task, text, packed) for task in tasks]
+            job.futures = self._submitted(lambda pool: [pool.submit(compute, task, text, packed) for task in tasks])
             self._jobs[workout_id] = job
         threading.Thread(target=self._collect, args=(job, versions), daemon=True).start()
         return job
@@ -154,17 +177,26 @@ class Planner:
     def _collect(self, job: Job, versions: Mapping[int, int]) -> None:
         try:
             for future in as_completed(job.futures):
-                if future.cancelled():
-                    continue
-                athlete_id, outlook, problem = future.result()
-                if outlook is None:
-                    job.failed[athlete_id] = problem
-                else:
-                    self._store(job, athlete_id, versions[athlete_id], outlook)
-                job.done += 1
+                if not future.cancelled():
+                    self._keep(job, versions, future)
+                    job.done += 1
         except BrokenProcessPool:
             job.failed[0] = "A worker was ended from outside. What was finished is kept; start again."
             with self._lock:
                 self._pool = None
         finally:
             job.finished = True
+
+    def _keep(self, job: Job, versions: Mapping[int, int], future: Future[Computed]) -> None:
+        """Store one result; a row that cannot be stored is told and does not end the job."""
+        computed = future.result()
+        if computed.outlook is None:
+            job.failed[computed.athlete_id] = computed.problem
+            return
+        try:
+            self._store(job, computed.athlete_id, versions[computed.athlete_id], computed.outlook)
+        except Exception:  # a full disk, a locked file: the other plans are still worth having
+            log.exception(
+                "the plan of athlete %s on workout %s was not stored", computed.athlete_id, job.workout_id
+            )
+            job.failed[computed.athlete_id] = "The plan could not be stored; see the log, then plan again."

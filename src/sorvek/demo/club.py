@@ -7,11 +7,11 @@ import numpy as np
 
 from sorvek.core.athlete import Athlete, lift_figure, tier_table
 from sorvek.core.club import Result, read_leaderboard
-from sorvek.core.workout import TIERS, parse_workout, shipped_library
+from sorvek.core.workout import TIERS, read_workout, shipped_library
 from sorvek.store.athletes import add_athlete, all_athletes
-from sorvek.store.attempts import Attempt, add_attempt
+from sorvek.store.database import connection, one_change
 from sorvek.store.field import replace_results
-from sorvek.store.tables import database
+from sorvek.store.log import LoggedAttempt, add_attempt
 from sorvek.store.workouts import add_workout, move_days
 
 CLUB = "Quay Street Hall"
@@ -116,7 +116,7 @@ def season() -> list[tuple[str, str, list[Result]]]:
         if path.name.endswith(".txt"):
             text = path.read_text("utf-8")
             lines = path.with_suffix(".csv").read_text("utf-8")  # type: ignore[attr-defined]
-            workout = parse_workout(text)
+            workout = read_workout(text).workout
             found.append((workout.title, text, read_leaderboard(lines, workout)[0]))
     return found
 
@@ -126,7 +126,9 @@ def _log_season(today: date) -> None:
     ids = {saved.athlete.name: saved.id for saved in all_athletes()}
     for week, (title, text, results) in enumerate(season()):
         for result in results:
-            add_attempt(ids[result.name], Attempt(title, text, today - timedelta(days=365 - 7 * week), result))
+            add_attempt(
+                ids[result.name], LoggedAttempt(title, text, today - timedelta(days=365 - 7 * week), result)
+            )
 
 
 def fill(today: date) -> None:
@@ -138,15 +140,15 @@ def fill(today: date) -> None:
     files_in_order = sorted(files("sorvek.demo").joinpath("workouts").iterdir(), key=lambda file: file.name)
     texts = [file.read_text(encoding="utf-8") for file in files_in_order]
     days = [(first + timedelta(days=7 * week), first + timedelta(days=7 * week + 4)) for week in range(len(texts))]
-    with database.connection_context(), database.atomic():
+    with connection(), one_change():
         if all_athletes():
             for text, (opens_on, due_on) in zip(texts, days, strict=True):
-                move_days(parse_workout(text).title, opens_on, due_on)
+                move_days(read_workout(text).workout.title, opens_on, due_on)
             return
         for athlete in club(today):
             add_athlete(athlete)
         for path, text, (opens_on, due_on) in zip(files_in_order, texts, days, strict=True):
             workout_id = add_workout(text, opens_on, due_on)
             lines = files("sorvek.demo").joinpath("field", path.name.replace(".txt", ".csv")).read_text("utf-8")
-            replace_results(workout_id, read_leaderboard(lines, parse_workout(text))[0])
+            replace_results(workout_id, read_leaderboard(lines, read_workout(text).workout)[0])
         _log_season(today)

@@ -36,8 +36,17 @@ class LiftLine:
 
 
 @dataclass(frozen=True, slots=True)
+class SplitLine:
+    """One split: its label, the clock at its end, and what it takes."""
+
+    label: str
+    at: str
+    takes: str
+
+
+@dataclass(frozen=True, slots=True)
 class Card:
-    """One athlete's plan for one workout in words; `splits` are label, clock time and duration.
+    """One athlete's plan for one workout in words.
 
     `lift` heads the attempts where a max lift belongs to the workout.
     """
@@ -48,7 +57,7 @@ class Card:
     target: str
     range: str
     lines: tuple[CardLine, ...]
-    splits: tuple[tuple[str, str, str], ...]
+    splits: tuple[SplitLine, ...]
     first_round: str
     fallback: str
     tiebreak: str
@@ -106,11 +115,11 @@ def _cues(briefing: Briefing, crux: int) -> tuple[str, ...]:
     return tuple(cues[:CUES])
 
 
-def _splits(briefing: Briefing) -> tuple[tuple[str, str, str], ...]:
+def _splits(briefing: Briefing) -> tuple[SplitLine, ...]:
     splits = [split for split in briefing.timeline.splits if split.complete]
     step = -(-len(splits) // MOST_SPLITS)
     shown = [split for i, split in enumerate(splits, 1) if i % step == 0 or i == len(splits)] if splits else []
-    return tuple((s.label, clock(s.end_s), clock(s.end_s - s.start_s)) for s in shown)
+    return tuple(SplitLine(s.label, clock(s.end_s), clock(s.end_s - s.start_s)) for s in shown)
 
 
 def with_lift(card: Card, lift: MaxLift, plan: AttemptPlan) -> Card:
@@ -198,7 +207,7 @@ def card_text(card: Card) -> str:
     for line in card.lines:
         lines.append(f"- {line.what}: {line.how}" + (f"; {line.change}" if line.change else ""))
     if card.splits:
-        lines.append("Splits: " + ", ".join(f"{label} at {at}" for label, at, _ in card.splits))
+        lines.append("Splits: " + ", ".join(f"{split.label} at {split.at}" for split in card.splits))
     if card.attempts:
         lines.append(f"Then {card.lift}:" if card.lines else f"{card.lift}:")
         for a in card.attempts:

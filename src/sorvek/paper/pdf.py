@@ -65,7 +65,7 @@ class _Sheet(FPDF):
                 self.line_of(x, line.change, 10, colour=WARN)
         self.ln(1.5)
         if card.splits:
-            self.line_of(x, "   ".join(f"{label} at {at}" for label, at, _ in card.splits), 10, bold=True)
+            self.line_of(x, "   ".join(f"{split.label} at {split.at}" for split in card.splits), 10, bold=True)
         if card.attempts:
             self.line_of(x, ("Then " if card.lines else "") + card.lift, 10, colour=SOFT)
         for one in card.attempts:

@@ -3,7 +3,7 @@
 import secrets
 from datetime import UTC, datetime
 
-from sorvek.store.tables import CardRow
+from sorvek.store.tables import AthleteRow, CardRow, WorkoutRow
 
 TOKEN_BYTES = 18  # 144 bits: not to be guessed
 
@@ -21,8 +21,9 @@ def make_card_link(workout_id: int, athlete_id: int) -> str:
         return known
     token = secrets.token_urlsafe(TOKEN_BYTES)
     now = datetime.now(UTC).replace(tzinfo=None)
-    CardRow.create(workout=workout_id, athlete=athlete_id, token=token, made_at=now)
-    return token
+    # Two clicks at once make one link: the second finds that of the first.
+    CardRow.insert(workout=workout_id, athlete=athlete_id, token=token, made_at=now).on_conflict_ignore().execute()
+    return card_token(workout_id, athlete_id)
 
 
 def revoke_card(workout_id: int, athlete_id: int) -> None:
@@ -31,6 +32,7 @@ def revoke_card(workout_id: int, athlete_id: int) -> None:
 
 
 def card_owner(token: str) -> tuple[int, int] | None:
-    """Return workout and athlete of a token, None for an unknown or revoked one."""
-    row = CardRow.get_or_none(CardRow.token == token)
+    """Return workout and athlete of a token, None for an unknown or revoked one, or if either was removed."""
+    there = (CardRow.token == token) & AthleteRow.removed_at.is_null() & WorkoutRow.removed_at.is_null()
+    row = CardRow.select().join(AthleteRow).switch(CardRow).join(WorkoutRow).where(there).first()
     return (row.workout_id, row.athlete_id) if row else None

@@ -6,7 +6,8 @@ from functools import lru_cache
 from peewee import chunked, fn
 
 from sorvek.core.club import Leaderboard, Result, order_key
-from sorvek.store.tables import ResultRow, database
+from sorvek.store.errors import ConflictError
+from sorvek.store.tables import BoardRow, ResultRow, database
 
 AT_ONCE = 120  # rows an insert, below SQLite's limit of variables
 
@@ -19,7 +20,7 @@ def results_of(workout_id: int) -> list[Result]:
 
 
 @lru_cache(maxsize=32)
-def _boards(_database: str, workout_id: int, _latest: int) -> Mapping[str, Leaderboard]:
+def _boards(_database: str, workout_id: int, _version: int) -> Mapping[str, Leaderboard]:
     results = results_of(workout_id)
     divisions = sorted({result.division for result in results})
     return {"": Leaderboard(results)} | {d: Leaderboard([r for r in results if r.division == d]) for d in divisions}
@@ -28,10 +29,15 @@ def _boards(_database: str, workout_id: int, _latest: int) -> Mapping[str, Leade
 def boards_of(workout_id: int) -> Mapping[str, Leaderboard]:
     """Return a workout's leaderboards by division, that of everybody under an empty name.
 
-    They are kept in memory until results are replaced: new rows have new ids.
+    They are kept in memory until results are replaced.
     """
-    latest = ResultRow.select(fn.MAX(ResultRow.id)).where(ResultRow.workout == workout_id).scalar()
-    return _boards(str(database.database), workout_id, latest or 0)
+    return _boards(str(database.database), workout_id, board_version(workout_id))
+
+
+def board_version(workout_id: int) -> int:
+    """Return how often a workout's leaderboard was replaced."""
+    row = BoardRow.get_or_none(BoardRow.workout == workout_id)
+    return int(row.version) if row else 0
 
 
 def field_sizes() -> dict[int, int]:
@@ -40,8 +46,11 @@ def field_sizes() -> dict[int, int]:
     return {row.workout_id: row.n for row in rows}
 
 
-def replace_results(workout_id: int, results: Sequence[Result]) -> None:
-    """Store a leaderboard in place of the one before, all or nothing."""
+def replace_results(workout_id: int, results: Sequence[Result], seen_version: int | None = None) -> None:
+    """Store a leaderboard in place of the one before, all or nothing.
+
+    Raises: ConflictError if somebody replaced it since `seen_version`; None replaces it in any case.
+    """
     rows = [
         {
             "workout": workout_id,
@@ -54,7 +63,11 @@ def replace_results(workout_id: int, results: Sequence[Result]) -> None:
         }
         for r in results
     ]
-    with database.atomic():
+    with database.atomic("IMMEDIATE"):
+        version = board_version(workout_id)
+        if seen_version not in (None, version):
+            raise ConflictError("this leaderboard")
+        BoardRow.replace(workout=workout_id, version=version + 1).execute()
         ResultRow.delete().where(ResultRow.workout == workout_id).execute()
         for some in chunked(rows, AT_ONCE):
             ResultRow.insert_many(some).execute()

@@ -9,6 +9,8 @@ from collections.abc import Callable
 
 from peewee import SqliteDatabase
 
+from sorvek.store.errors import StoreError
+
 
 def _first_tables(db: SqliteDatabase) -> None:
     db.execute_sql(
@@ -101,17 +103,29 @@ def _taught(db: SqliteDatabase) -> None:
     db.execute_sql("ALTER TABLE attempt ADD COLUMN taught TEXT NOT NULL DEFAULT ''")
 
 
-STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club, _log, _lift, _taught)
+def _seen(db: SqliteDatabase) -> None:
+    """Add what lets nothing be overwritten unseen or lost for good: versions, the time of removal."""
+    for table in ("plan", "placing", "lift", "setting"):
+        db.execute_sql(f"ALTER TABLE {table} ADD COLUMN version INTEGER NOT NULL DEFAULT 1")
+    for table in ("workout", "athlete"):
+        db.execute_sql(f"ALTER TABLE {table} ADD COLUMN removed_at DATETIME")
+    db.execute_sql(
+        "CREATE TABLE board (workout_id INTEGER PRIMARY KEY REFERENCES workout (id) ON DELETE CASCADE,"
+        " version INTEGER NOT NULL)"
+    )
+
+
+STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club, _log, _lift, _taught, _seen)
 
 
 def migrate(db: SqliteDatabase) -> None:
     """Bring the schema up to date, each step in a transaction of its own.
 
-    Raises: RuntimeError if the file was written by a newer Sorvek.
+    Raises: StoreError if the file was written by a newer Sorvek.
     """
     done = db.pragma("user_version")
     if done > len(STEPS):
-        raise RuntimeError("this database was written by a newer Sorvek; update the program, then open it again")
+        raise StoreError("this database was written by a newer Sorvek; update the program, then open it again")
     for number, step in enumerate(STEPS[done:], done + 1):
         with db.atomic():
             step(db)

@@ -3,10 +3,10 @@
 import json
 from dataclasses import asdict, dataclass
 
-from peewee import fn
+from peewee import IntegrityError, fn
 
 from sorvek.core.club import Outlook
-from sorvek.store.tables import OutlookRow
+from sorvek.store.tables import AthleteRow, OutlookRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,17 +20,30 @@ class SavedOutlook:
 
 def outlooks_of(workout_id: int) -> dict[int, SavedOutlook]:
     """Return the outlooks of a workout by athlete id."""
-    found = {}
-    for row in OutlookRow.select().where(OutlookRow.workout == workout_id):
+    there = (OutlookRow.workout == workout_id) & AthleteRow.removed_at.is_null()
+    found = ((row.athlete_id, _saved(row)) for row in OutlookRow.select().join(AthleteRow).where(there))
+    return {athlete_id: saved for athlete_id, saved in found if saved}
+
+
+def outlook_of_pair(workout_id: int, athlete_id: int) -> SavedOutlook | None:
+    """Return the outlook of an athlete on a workout, None if there is none."""
+    row = OutlookRow.get_or_none((OutlookRow.workout == workout_id) & (OutlookRow.athlete == athlete_id))
+    return _saved(row) if row else None
+
+
+def _saved(row: OutlookRow) -> SavedOutlook | None:
+    """Return what a row holds; None for one of another shape: it is only a computed thing, and computed again."""
+    try:
         data = json.loads(row.data)
         outlook = Outlook(**{**data, "schemes": tuple(data["schemes"])})
-        found[row.athlete_id] = SavedOutlook(outlook, row.workout_version, row.athlete_version)
-    return found
+    except (ValueError, KeyError, TypeError):
+        return None
+    return SavedOutlook(outlook, row.workout_version, row.athlete_version)
 
 
-def save_outlook(workout_id: int, athlete_id: int, saved: SavedOutlook) -> None:
-    """Keep an outlook in place of the one before."""
-    OutlookRow.insert(
+def save_outlook(workout_id: int, athlete_id: int, saved: SavedOutlook) -> bool:
+    """Keep an outlook in place of the one before; return False if workout or athlete is gone for good."""
+    row = OutlookRow.insert(
         workout=workout_id,
         athlete=athlete_id,
         workout_version=saved.workout_version,
@@ -39,7 +52,12 @@ def save_outlook(workout_id: int, athlete_id: int, saved: SavedOutlook) -> None:
     ).on_conflict(
         conflict_target=[OutlookRow.workout, OutlookRow.athlete],
         preserve=[OutlookRow.workout_version, OutlookRow.athlete_version, OutlookRow.data],
-    ).execute()
+    )
+    try:
+        row.execute()
+    except IntegrityError:
+        return False
+    return True
 
 
 def drop_outlook(workout_id: int, athlete_id: int) -> None:
@@ -49,5 +67,10 @@ def drop_outlook(workout_id: int, athlete_id: int) -> None:
 
 def planned_counts() -> dict[int, int]:
     """Return how many athletes are planned, by workout id."""
-    rows = OutlookRow.select(OutlookRow.workout, fn.COUNT(OutlookRow.id).alias("n")).group_by(OutlookRow.workout)
+    rows = (
+        OutlookRow.select(OutlookRow.workout, fn.COUNT(OutlookRow.id).alias("n"))
+        .join(AthleteRow)
+        .where(AthleteRow.removed_at.is_null())
+        .group_by(OutlookRow.workout)
+    )
     return {row.workout_id: row.n for row in rows}

@@ -1,47 +1,86 @@
 """Plans a coach kept: shorthand by movement, tied to the version of the workout they were made for."""
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from sorvek.store.tables import PlanRow, PlanVersionRow
+from sorvek.store.errors import ConflictError
+from sorvek.store.tables import PlanRow, PlanVersionRow, database
+
+NEVER_KEPT = 0
+"""The version seen by who sees no kept plan."""
 
 
 @dataclass(frozen=True, slots=True)
 class SavedPlan:
-    """One line of shorthand a movement, and the workout version it was made for."""
+    """One line of shorthand a movement, the workout version it was made for, and its own version."""
 
     schemes: tuple[str, ...]
     workout_version: int
     saved_at: datetime
+    version: int
+    author: str = ""
+
+
+def _of(workout_id: int, athlete_id: int) -> PlanRow | None:
+    row: PlanRow | None = PlanRow.get_or_none((PlanRow.workout == workout_id) & (PlanRow.athlete == athlete_id))
+    return row
 
 
 def load_plan(workout_id: int, athlete_id: int) -> SavedPlan | None:
     """Return the kept plan of an athlete on a workout, None if there is none."""
-    row = PlanRow.get_or_none((PlanRow.workout == workout_id) & (PlanRow.athlete == athlete_id))
-    return SavedPlan(tuple(json.loads(row.schemes)), row.workout_version, row.saved_at) if row else None
+    row = _of(workout_id, athlete_id)
+    if row is None:
+        return None
+    author = next((kept.author for kept in plan_versions(workout_id, athlete_id)), "")
+    return SavedPlan(tuple(json.loads(row.schemes)), row.workout_version, row.saved_at, row.version, author)
 
 
-def save_plan(workout_id: int, athlete_id: int, schemes: list[str], workout_version: int, author: str = "") -> None:
-    """Keep a plan in place of the one before, which stays among the versions."""
-    now = datetime.now(UTC).replace(tzinfo=None)
-    texts = json.dumps(schemes)
-    PlanVersionRow.create(workout=workout_id, athlete=athlete_id, schemes=texts, author=author, saved_at=now)
-    PlanRow.insert(
-        workout=workout_id,
-        athlete=athlete_id,
-        schemes=texts,
-        workout_version=workout_version,
-        saved_at=now,
-    ).on_conflict(
-        conflict_target=[PlanRow.workout, PlanRow.athlete],
-        preserve=[PlanRow.schemes, PlanRow.workout_version, PlanRow.saved_at],
-    ).execute()
+def save_plan(
+    workout_id: int,
+    athlete_id: int,
+    schemes: Sequence[str],
+    workout_version: int,
+    seen_version: int,
+    author: str = "",
+) -> None:
+    """Keep a plan in place of the one before, which stays among the versions.
+
+    Raises: ConflictError if another plan was kept or dropped since `seen_version` (`NEVER_KEPT` for none).
+    """
+    now, texts = datetime.now(UTC).replace(tzinfo=None), json.dumps(list(schemes))
+    with database.atomic("IMMEDIATE"):
+        row = _of(workout_id, athlete_id)
+        if (row.version if row else NEVER_KEPT) != seen_version:
+            raise ConflictError("this plan")
+        kept = PlanVersionRow.create(
+            workout=workout_id, athlete=athlete_id, schemes=texts, author=author, saved_at=now
+        )
+        # Ids of kept plans only grow, so that a version never comes again, even after a plan was dropped.
+        values = {
+            "schemes": texts,
+            "workout_version": workout_version,
+            "saved_at": now,
+            "version": max(seen_version + 1, kept.id),
+        }
+        if row:
+            PlanRow.update(**values).where(PlanRow.id == row.id).execute()
+        else:
+            PlanRow.create(workout=workout_id, athlete=athlete_id, **values)
 
 
-def drop_plan(workout_id: int, athlete_id: int) -> None:
-    """Forget a kept plan, so that the computed one stands again."""
-    PlanRow.delete().where((PlanRow.workout == workout_id) & (PlanRow.athlete == athlete_id)).execute()
+def drop_plan(workout_id: int, athlete_id: int, seen_version: int) -> None:
+    """Forget a kept plan, so that the computed one stands again; it stays among the versions.
+
+    Raises: ConflictError if another plan was kept since `seen_version`.
+    """
+    row = _of(workout_id, athlete_id)
+    if row is None:
+        return
+    gone = PlanRow.delete().where((PlanRow.id == row.id) & (PlanRow.version == seen_version)).execute()
+    if not gone:
+        raise ConflictError("this plan")
 
 
 @dataclass(frozen=True, slots=True)

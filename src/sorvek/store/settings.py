@@ -3,7 +3,8 @@
 import json
 from typing import Any
 
-from sorvek.store.tables import SettingRow
+from sorvek.store.errors import ConflictError
+from sorvek.store.tables import SettingRow, database
 
 
 def setting(name: str, default: Any) -> Any:
@@ -12,8 +13,19 @@ def setting(name: str, default: Any) -> Any:
     return json.loads(row.value) if row else default
 
 
-def save_setting(name: str, value: Any) -> None:
-    """Keep a setting."""
-    SettingRow.insert(name=name, value=json.dumps(value)).on_conflict(
-        conflict_target=[SettingRow.name], preserve=[SettingRow.value]
-    ).execute()
+def setting_version(name: str) -> int:
+    """Return the version of a setting, 0 if it was never made."""
+    row = SettingRow.get_or_none(SettingRow.name == name)
+    return int(row.version) if row else 0
+
+
+def save_setting(name: str, value: Any, seen_version: int) -> None:
+    """Keep a setting.
+
+    Raises: ConflictError if somebody changed it since `seen_version`.
+    """
+    with database.atomic("IMMEDIATE"):
+        version = setting_version(name)
+        if version != seen_version:
+            raise ConflictError("this setting")
+        SettingRow.replace(name=name, value=json.dumps(value), version=version + 1).execute()

@@ -33,6 +33,7 @@ class WorkoutRow(Row):
     opens_on = DateField()
     due_on = DateField()
     version = IntegerField(default=1)
+    removed_at = DateTimeField(null=True)
 
     class Meta:
         """Name the table."""
@@ -46,6 +47,7 @@ class AthleteRow(Row):
     name = CharField(unique=True)
     data = TextField()
     version = IntegerField(default=1)
+    removed_at = DateTimeField(null=True)
 
     class Meta:
         """Name the table."""
@@ -61,6 +63,7 @@ class PlanRow(Row):
     schemes = TextField()
     workout_version = IntegerField()
     saved_at = DateTimeField()
+    version = IntegerField(default=1)
 
     class Meta:
         """Name the table; one plan for an athlete on a workout."""
@@ -106,6 +109,7 @@ class PlacingRow(Row):
     tier = CharField(default="")
     substitutes = TextField(default="{}")
     left_out = BooleanField(default=False)
+    version = IntegerField(default=1)
 
     class Meta:
         """Name the table; one placing for an athlete on a workout."""
@@ -130,12 +134,25 @@ class ResultRow(Row):
         table_name = "result"
 
 
+class BoardRow(Row):
+    """How often a workout's leaderboard was replaced: row ids are used again and cannot tell two boards apart."""
+
+    workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE", primary_key=True)
+    version = IntegerField()
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "board"
+
+
 class LiftRow(Row):
     """What a coach asks of an athlete's max lift on a workout, as JSON."""
 
     workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
     wishes = TextField()
+    version = IntegerField(default=1)
 
     class Meta:
         """Name the table; one row for an athlete on a workout."""
@@ -148,6 +165,7 @@ class SettingRow(Row):
 
     name = CharField(primary_key=True)
     value = TextField()
+    version = IntegerField(default=1)
 
     class Meta:
         """Name the table."""

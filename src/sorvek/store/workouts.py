@@ -1,85 +1,182 @@
-"""Workouts: saved as typed, only if they parse."""
+"""Workouts: saved as typed, only if every page can show them; a removed one can be put back."""
 
-from dataclasses import dataclass
+import hashlib
+from dataclasses import dataclass, field
 from datetime import UTC, date, datetime
 from functools import lru_cache
 
-from sorvek.core.workout import Library, Workout, parse_workout
+from sorvek.core.errors import CoreError
+from sorvek.core.workout import Library, Readout, Workout, read_workout
+from sorvek.store.errors import ConflictError
 from sorvek.store.library import club_library
 from sorvek.store.tables import TextRow, WorkoutRow, database
+
+UNTITLED = "Untitled workout"
 
 
 @dataclass(frozen=True, slots=True)
 class SavedWorkout:
-    """A stored announcement; `version` grows with every change of its text."""
+    """A stored announcement; `version` grows with every change of its text.
+
+    Two are equal if they are the same version of the same workout: what is computed of one is kept under it.
+    """
 
     id: int
-    text: str
-    workout: Workout
-    opens_on: date
-    due_on: date
     version: int
+    digest: str
+    text: str = field(compare=False, repr=False)
+    readout: Readout = field(compare=False, repr=False)
+    opens_on: date = field(compare=False)
+    due_on: date = field(compare=False)
+
+    @property
+    def workout(self) -> Workout:
+        """Return the announcement as a tree."""
+        return self.readout.workout
 
     @property
     def title(self) -> str:
         """Return the title, or a stand-in for an untitled one."""
-        return self.workout.title or "Untitled workout"
+        return self.workout.title or UNTITLED
+
+
+@dataclass(frozen=True, slots=True)
+class WorkoutText:
+    """A stored announcement as it was typed; `problem` says why it cannot be read, if it cannot."""
+
+    id: int
+    version: int
+    title: str
+    text: str
+    opens_on: date
+    due_on: date
+    problem: str
+
+
+@dataclass(frozen=True, slots=True)
+class EarlierText:
+    """A text a workout had before, and when it was replaced (UTC)."""
+
+    version: int
+    text: str
+    saved_at: datetime
 
 
 @lru_cache(maxsize=64)
-def _parsed(text: str, library: Library) -> Workout:
-    return parse_workout(text, library)
+def _read(text: str, library: Library) -> tuple[Readout, str]:
+    return read_workout(text, library), hashlib.sha256(text.encode()).hexdigest()[:16]
 
 
 def _from_row(row: WorkoutRow) -> SavedWorkout:
-    workout = _parsed(row.text, club_library())
-    return SavedWorkout(row.id, row.text, workout, row.opens_on, row.due_on, row.version)
+    readout, digest = _read(row.text, club_library())
+    return SavedWorkout(row.id, row.version, digest, row.text, readout, row.opens_on, row.due_on)
+
+
+def _text(row: WorkoutRow) -> WorkoutText:
+    problem = ""
+    try:
+        _from_row(row)
+    except CoreError as error:
+        problem = str(error)
+    return WorkoutText(row.id, row.version, row.title or UNTITLED, row.text, row.opens_on, row.due_on, problem)
+
+
+def _there() -> list[WorkoutRow]:
+    there = WorkoutRow.select().where(WorkoutRow.removed_at.is_null())
+    return list(there.order_by(WorkoutRow.opens_on, WorkoutRow.id))
+
+
+def _row(workout_id: int) -> WorkoutRow | None:
+    row: WorkoutRow | None = WorkoutRow.get_or_none((WorkoutRow.id == workout_id) & WorkoutRow.removed_at.is_null())
+    return row
 
 
 def all_workouts() -> list[SavedWorkout]:
-    """Return all workouts, earliest first."""
-    return [_from_row(row) for row in WorkoutRow.select().order_by(WorkoutRow.opens_on, WorkoutRow.id)]
+    """Return all workouts, earliest first, without those that cannot be read (`broken_workouts`)."""
+    found = []
+    for row in _there():
+        try:
+            found.append(_from_row(row))
+        except CoreError:
+            continue
+    return found
+
+
+def broken_workouts() -> list[WorkoutText]:
+    """Return the workouts that cannot be read any more: written before a limit, or with a movement that is gone."""
+    return [text for text in map(_text, _there()) if text.problem]
 
 
 def load_workout(workout_id: int) -> SavedWorkout | None:
-    """Return one workout, None if there is none."""
-    row = WorkoutRow.get_or_none(WorkoutRow.id == workout_id)
+    """Return one workout, None if there is none.
+
+    Raises: CoreError if its text cannot be read any more.
+    """
+    row = _row(workout_id)
     return _from_row(row) if row else None
+
+
+def load_text(workout_id: int) -> WorkoutText | None:
+    """Return a workout as it was typed, readable or not; None if there is none."""
+    row = _row(workout_id)
+    return _text(row) if row else None
 
 
 def add_workout(text: str, opens_on: date, due_on: date) -> int:
     """Store a new workout and return its id.
 
-    Raises: NotationError if the text does not parse; nothing is stored then.
+    Raises: CoreError if the text cannot be read; nothing is stored then.
     """
-    workout = parse_workout(text, club_library())
+    workout = read_workout(text, club_library()).workout
     row = WorkoutRow.create(title=workout.title, text=text, opens_on=opens_on, due_on=due_on)
     return int(row.id)
 
 
-def save_text(workout_id: int, text: str, seen_version: int) -> bool:
-    """Replace a workout's text; return False if somebody saved another since `seen_version`.
+def save_workout(workout_id: int, text: str, opens_on: date, due_on: date, seen_version: int) -> bool:
+    """Replace a workout's text and days; return whether the text is another one.
 
-    Raises: NotationError if the text does not parse; nothing is changed then.
+    Raises: CoreError if the text cannot be read, ConflictError if somebody saved another since `seen_version`;
+    nothing is changed then.
     """
-    workout = parse_workout(text, club_library())
-    with database.atomic():
-        before = WorkoutRow.get_by_id(workout_id)
-        changed = (
-            WorkoutRow.update(title=workout.title, text=text, version=WorkoutRow.version + 1)
-            .where((WorkoutRow.id == workout_id) & (WorkoutRow.version == seen_version))
-            .execute()
-        )
+    workout = read_workout(text, club_library()).workout
+    with database.atomic("IMMEDIATE"):
+        before = _row(workout_id)
+        if before is None or before.version != seen_version:
+            raise ConflictError("this workout")
+        changed = text != before.text
         if changed:
             now = datetime.now(UTC).replace(tzinfo=None)
             TextRow.create(workout=workout_id, version=before.version, text=before.text, saved_at=now)
-    return bool(changed)
+            before.title, before.text, before.version = workout.title, text, before.version + 1
+        before.opens_on, before.due_on = opens_on, due_on
+        before.save()
+    return changed
 
 
-def earlier_texts(workout_id: int) -> list[tuple[int, str, datetime]]:
-    """Return the texts a workout had before: version, text, when it was replaced (UTC); the latest first."""
+def remove_workout(workout_id: int) -> None:
+    """Take a workout away; its plans, field and log wait for `restore_workout`."""
+    now = datetime.now(UTC).replace(tzinfo=None)
+    WorkoutRow.update(removed_at=now).where(
+        (WorkoutRow.id == workout_id) & WorkoutRow.removed_at.is_null()
+    ).execute()
+
+
+def restore_workout(workout_id: int) -> bool:
+    """Put a removed workout back; return False if there was none."""
+    away = (WorkoutRow.id == workout_id) & WorkoutRow.removed_at.is_null(False)
+    return bool(WorkoutRow.update(removed_at=None).where(away).execute())
+
+
+def removed_workouts() -> list[WorkoutText]:
+    """Return the workouts that can be put back, the latest first."""
+    rows = WorkoutRow.select().where(WorkoutRow.removed_at.is_null(False)).order_by(WorkoutRow.removed_at.desc())
+    return [_text(row) for row in rows]
+
+
+def earlier_texts(workout_id: int) -> list[EarlierText]:
+    """Return the texts a workout had before, the latest first."""
     rows = TextRow.select().where(TextRow.workout == workout_id).order_by(TextRow.version.desc())
-    return [(row.version, row.text, row.saved_at) for row in rows]
+    return [EarlierText(row.version, row.text, row.saved_at) for row in rows]
 
 
 def move_days(title: str, opens_on: date, due_on: date) -> None:

@@ -1,35 +1,40 @@
-"""The pages: HTTP in, HTML out; the work is done in core, figures and store."""
+"""The pages: HTTP in, HTML out; the work is done in core, figures, actions and store."""
 
 import hashlib
+import os
 import secrets
 from datetime import date
 from functools import cache
 from pathlib import Path
 
-from flask import Flask, Response, render_template
+from flask import Flask, Response
 from flask_compress import Compress
-from flask_wtf.csrf import CSRFError, CSRFProtect
-from werkzeug.exceptions import HTTPException
+from flask_wtf.csrf import CSRFProtect
+from werkzeug.routing import IntegerConverter
 
+from sorvek.actions.lifts import has_lift_stage
+from sorvek.actions.place import store_outlook
 from sorvek.actions.plan_club import Planner
 from sorvek.actions.warm import warm_up
-from sorvek.core.errors import CoreError
 from sorvek.core.quantities import clock
 from sorvek.demo.club import CLUB, EVENT, fill
 from sorvek.figures.colours import movement_resource
 from sorvek.paper.card import wall_words
-from sorvek.store.database import connect, disconnect, open_database
-from sorvek.web.cards.routes import bp as cards
-from sorvek.web.field.routes import bp as field
-from sorvek.web.lift.routes import bp as lift
-from sorvek.web.lift.routes import has_lift_stage
-from sorvek.web.place.routes import band_text, store_outlook
-from sorvek.web.place.routes import bp as place
-from sorvek.web.plans.routes import bp as plans
-from sorvek.web.read.routes import bp as read
-from sorvek.web.roster.lessons import bp as lessons
-from sorvek.web.roster.routes import bp as roster
-from sorvek.web.week.routes import bp as week
+from sorvek.paper.words import band_words, outlook_band
+from sorvek.store.database import OWNER_ONLY, connect, disconnect, open_database
+from sorvek.store.errors import StoreError
+from sorvek.web.cards.routes import bp as card_pages
+from sorvek.web.field.routes import bp as field_pages
+from sorvek.web.hosts import guard
+from sorvek.web.lift.routes import bp as lift_pages
+from sorvek.web.place.routes import bp as place_pages
+from sorvek.web.plans.routes import bp as plan_pages
+from sorvek.web.read.routes import bp as read_pages
+from sorvek.web.refusals import answer_errors
+from sorvek.web.request_log import log_requests
+from sorvek.web.roster.lessons import bp as lesson_pages
+from sorvek.web.roster.routes import bp as roster_pages
+from sorvek.web.week.routes import bp as week_pages
 
 # 'unsafe-inline' and 'unsafe-eval' are missing on purpose: Alpine runs in its CSP build.
 POLICY = "; ".join(
@@ -46,18 +51,60 @@ POLICY = "; ".join(
     )
 )
 UPLOAD_LIMIT = 1_000_000
+LOOPBACK = "127.0.0.1"
+
+
+class RowId(IntegerConverter):
+    """An id in an address: digits a database can count, so that longer ones are simply not there."""
+
+    regex = r"\d{1,18}"
 
 
 def _secret(path: Path) -> str:
-    """Return the signing key that stays with the database, made on the first start."""
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_hex(32), encoding="utf-8")
-    return path.read_text(encoding="utf-8")
+    """Return the signing key that stays with the database, made on the first start for its owner only.
+
+    Raises: StoreError if it cannot be read or written, or is empty.
+    """
+    try:
+        if not path.exists():
+            os.close(os.open(path, os.O_WRONLY | os.O_CREAT, OWNER_ONLY))
+            path.write_text(secrets.token_hex(32), encoding="utf-8")
+        path.chmod(OWNER_ONLY)
+        key = path.read_text(encoding="utf-8").strip()
+    except (OSError, UnicodeDecodeError) as error:
+        raise StoreError(f"the key file {path} cannot be used ({error}); make it readable, or delete it") from error
+    if len(key) < 32:
+        raise StoreError(f"the key file {path} is empty or cut short; delete it, a new one is made at the start")
+    return key
 
 
-def create_app(database: Path, demo: bool = False, today: date | None = None) -> Flask:
-    """Return the application on a database file; `demo` fills an empty one with the demo club."""
+PAGES = (
+    week_pages,
+    read_pages,
+    place_pages,
+    plan_pages,
+    lift_pages,
+    card_pages,
+    roster_pages,
+    lesson_pages,
+    field_pages,
+)
+
+
+def create_app(
+    database: Path,
+    demo: bool = False,
+    today: date | None = None,
+    host: str = LOOPBACK,
+    port: int = 0,
+    everybody: bool = False,
+) -> Flask:
+    """Return the application on a database file; `demo` fills an empty one with the demo club.
+
+    `host` is what it will listen on: beyond loopback other machines are answered pages behind a link only, unless
+    it is open to `everybody`.
+    Raises: StoreError if the database or the key beside it cannot be used.
+    """
     # One template tree, so that a page lies beside its routes and its name is unique by construction.
     app = Flask(__name__, template_folder=".")
     open_database(database)
@@ -74,24 +121,35 @@ def create_app(database: Path, demo: bool = False, today: date | None = None) ->
         COMPRESS_ALGORITHM_STREAMING=["br", "gzip"],
         TODAY=today,
     )
+    guard(app, host, port, everybody)
+    log_requests(app)
     CSRFProtect(app)
     Compress(app)
     warm_up()
     app.extensions["planner"] = Planner(store_outlook)
-    for blueprint in (week, read, place, plans, lift, cards, roster, lessons, field):
-        app.register_blueprint(blueprint)
-    app.jinja_env.filters.update(clock=clock, resource=movement_resource, band=band_text, wall_words=wall_words)
-    app.jinja_env.filters.update(has_lift=has_lift_stage)
-    app.jinja_env.globals.update(CLUB=CLUB if demo else "", EVENT=EVENT if demo else "")
-    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    app.url_map.converters["int"] = RowId
+    for pages in PAGES:
+        app.register_blueprint(pages)
+    _prepare_templates(app, demo)
     app.url_defaults(_static_version)
     app.before_request(connect)
     app.teardown_request(lambda _error: disconnect())
     app.after_request(_secure)
-    app.register_error_handler(CoreError, _refused)
-    app.register_error_handler(CSRFError, _stale_form)
-    app.register_error_handler(HTTPException, _http_error)
+    answer_errors(app)
     return app
+
+
+def _prepare_templates(app: Flask, demo: bool) -> None:
+    app.jinja_env.filters.update(
+        clock=clock,
+        resource=movement_resource,
+        band=outlook_band,
+        band_words=band_words,
+        wall_words=wall_words,
+        has_lift=has_lift_stage,
+    )
+    app.jinja_env.globals.update(CLUB=CLUB if demo else "", EVENT=EVENT if demo else "")
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
 
 
 @cache
@@ -110,25 +168,3 @@ def _secure(response: Response) -> Response:
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["Referrer-Policy"] = "same-origin"
     return response
-
-
-def _refused(error: CoreError) -> tuple[str, int]:
-    return render_template("shared/error.html", heading="That does not work", message=str(error)), 422
-
-
-def _stale_form(_error: CSRFError) -> tuple[str, int]:
-    message = "This page was open too long to be trusted. Go back, reload it and send again."
-    return render_template("shared/error.html", heading="Please send that again", message=message), 400
-
-
-def _http_error(error: HTTPException) -> tuple[str, int]:
-    headings = {404: "There is nothing here", 413: "That is too large", 405: "Not this way"}
-    messages = {
-        404: "The page you asked for does not exist, or what it showed was removed.",
-        413: "A form may hold at most 1 MB.",
-        405: "This address does not take that kind of request.",
-    }
-    code = error.code or 500
-    heading = headings.get(code, "Something went wrong")
-    message = messages.get(code, "The server could not do that. What you had saved is safe.")
-    return render_template("shared/error.html", heading=heading, message=message), code

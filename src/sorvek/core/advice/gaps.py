@@ -13,6 +13,13 @@ from sorvek.core.workout import Form
 # How far a number may be off, as a share of it, by where it comes from; judgement.
 SPREAD_FRAC = {Origin.MEASURED: 0.05, Origin.LEARNT: 0.15, Origin.RELATED: 0.15, Origin.TIER: 0.30}
 
+BODY_NUMBERS = (
+    ("critical_power_w", "critical power", "W"),
+    ("w_prime_j", "W′", "J"),
+    ("mass_kg", "mass", "kg"),
+    ("stature_cm", "stature", "cm"),
+)
+
 
 def doubt_frac(athlete: Athlete, key: str, figure: Figure) -> float:
     """Return how far a number may be off, as a share of it; a learnt one carries its own doubt.
@@ -85,3 +92,34 @@ def missing_numbers(problem: Problem, plan: Plan) -> tuple[Gap, ...]:
 def _style_index(problem: Problem, plan: Plan, slot: int) -> int:
     movement = problem.course.slots[slot].movement
     return movement.styles.index(movement.style(plan.slots[slot][-1].scheme.style))
+
+
+@dataclass(frozen=True, slots=True)
+class NumberOrigin:
+    """One number behind a plan: its label, its value with unit, where it comes from and the day it was measured."""
+
+    label: str
+    value: str
+    origin: str
+    day: str
+
+
+def origins(problem: Problem) -> tuple[NumberOrigin, ...]:
+    """Return where the numbers behind a plan come from."""
+    athlete = problem.athlete
+    rows = []
+    for slot, styles in zip(problem.course.slots, problem.capacities, strict=True):
+        day = athlete.measured_on.get(slot.movement.name, "")
+        for style, able in zip(slot.movement.styles, styles, strict=True):
+            label = f"{slot.label}{', ' + style.name if style.name and len(styles) > 1 else ''}"
+            origin = able.unbroken.origin.value
+            rows.append(NumberOrigin(f"{label}: longest set", f"{able.unbroken.value:.1f} reps", origin, day))
+            if able.one_rep_max_kg:
+                formula = f"{origin}; reps at the load by {athlete.curve.value}"
+                rows.append(NumberOrigin(f"{label}: 1RM", f"{able.one_rep_max_kg:.1f} kg", formula, day))
+            rows.append(NumberOrigin(f"{label}: one rep", f"{able.cycle.value:.2f} s", able.cycle.origin.value, ""))
+    for key, label, unit in BODY_NUMBERS:
+        figure = body_figure(athlete, key)
+        day = athlete.measured_on.get(key, "")
+        rows.append(NumberOrigin(label, f"{figure.value:.0f} {unit}", figure.origin.value, day))
+    return tuple(dict.fromkeys(rows))

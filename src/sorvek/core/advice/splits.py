@@ -19,8 +19,17 @@ def first_round_line(briefing: Briefing) -> str:
     return f"{splits[0].label} no faster than {clock(FIRST_ROUND_FRAC * splits[0].end_s)}"
 
 
-def stretches(briefing: Briefing) -> tuple[tuple[str, float, float], ...]:
-    """Return halves of the reps done, and parts if there are several: label, start and end in seconds."""
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A half or a part of the work, by the clock."""
+
+    label: str
+    start_s: float
+    end_s: float
+
+
+def stretches(briefing: Briefing) -> tuple[Stretch, ...]:
+    """Return halves of the reps done, and parts if there are several."""
     sets, segments = briefing.timeline.sets, briefing.course.segments
     done = sum(record.reps for record in sets)
     if not done:
@@ -32,11 +41,11 @@ def stretches(briefing: Briefing) -> tuple[tuple[str, float, float], ...]:
             middle_s = record.start_s + share * (record.end_s - record.start_s)
         total += record.reps
     end_s = sets[-1].end_s
-    found = [("first half", 0.0, middle_s), ("second half", middle_s, end_s)]
+    found = [Stretch("first half", 0.0, middle_s), Stretch("second half", middle_s, end_s)]
     parts = sorted({segments[record.segment].part for record in sets})
     for part in parts if len(parts) > 1 else ():
         inside = [record for record in sets if segments[record.segment].part == part]
-        found.append((f"part {part}", 0.0 if part == parts[0] else inside[0].start_s, inside[-1].end_s))
+        found.append(Stretch(f"part {part}", 0.0 if part == parts[0] else inside[0].start_s, inside[-1].end_s))
     return tuple(found)
 
 

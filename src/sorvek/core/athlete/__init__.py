@@ -16,7 +16,7 @@ from sorvek.core.athlete.file import athlete_data, athlete_from_data, read_athle
 from sorvek.core.athlete.repetition import reps_at_limits
 from sorvek.core.athlete.roster_csv import BODY, IGNORE, RosterImport, read_roster, roster_csv
 from sorvek.core.athlete.substitute import flagged_movements, substitutes_for, with_substitutes
-from sorvek.core.athlete.trial import Outcome, with_test
+from sorvek.core.athlete.trial import Trial, with_test
 
 __all__ = [
     "BODY",
@@ -25,8 +25,8 @@ __all__ = [
     "Capacity",
     "Figure",
     "Origin",
-    "Outcome",
     "RosterImport",
+    "Trial",
     "athlete_data",
     "athlete_from_data",
     "body_figure",

@@ -30,6 +30,8 @@ BODY = {
     "flags": ("injury flags", "injuries"),
     "measured_on": ("measured", "dates"),
 }
+# Columns that hold several pairs of a movement and words, each with an example.
+PAIRS = {"flags": "“deadlift: low back”", "measured_on": "“pull-up: 2026-03-01”"}
 # What a column of numbers by movement is called here and holds, and its heading.
 NUMBERS = {"set": "unbroken", "1rm": "one_rep_max_kg", "cycle": "cycle_s"}
 HEADINGS = {"set": "set {}", "1rm": "1RM {} (kg)", "cycle": "one rep {} (s)"}
@@ -123,23 +125,24 @@ def _value(target: str, unit: str, text: str) -> object:
 
     Raises: CellError with what to write instead.
     """
-    match target:
-        case "name" | "division" | "notes":
-            return text
-        case "curve":
-            return text.lower()
-        case "flags":
-            return _pairs(text, "“deadlift: low back”")
-        case "measured_on":
-            return _pairs(text, "“pull-up: 2026-03-01”")
-        case "tier":
-            if text.lower() not in TIERS:
-                raise CellError("", f"“{text[:30]}” is no tier; write one of {', '.join(TIERS)}")
-            return text.lower()
-        case "sex":
-            if text.lower() not in SEXES:
-                raise CellError("", f"“{text[:30]}” is not understood; write m or f")
-            return SEXES[text.lower()]
+    if target in ("name", "division", "notes"):
+        return text
+    if target == "curve":
+        return text.lower()
+    if target in PAIRS:
+        return _pairs(text, PAIRS[target])
+    if target == "tier":
+        if text.lower() not in TIERS:
+            raise CellError("", f"“{text[:30]}” is no tier; write one of {', '.join(TIERS)}")
+        return text.lower()
+    if target == "sex":
+        if text.lower() not in SEXES:
+            raise CellError("", f"“{text[:30]}” is not understood; write m or f")
+        return SEXES[text.lower()]
+    return _measure(unit, text)
+
+
+def _measure(unit: str, text: str) -> float:
     try:
         number = float(text.replace(",", "."))
     except ValueError:

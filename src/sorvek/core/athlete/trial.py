@@ -34,7 +34,7 @@ def critical_power_from_effort_w(power_w: float, time_s: float, w_prime_j: float
 
 
 @dataclass(frozen=True, slots=True)
-class Outcome:
+class Trial:
     """A test result as typed; `kind` is set, 1rm, repmax, row or time, `day` ISO or empty.
 
     For `time` the value reads `280 in 5:00`: mean watts and the time.
@@ -48,7 +48,7 @@ class Outcome:
     day: str
 
 
-def _with_engine(athlete: Athlete, test: Outcome) -> Athlete:
+def _with_engine(athlete: Athlete, test: Trial) -> Athlete:
     w_prime = athlete.w_prime_j if athlete.w_prime_j is not None else USUAL_W_PRIME_J
     if test.kind == "row":
         time_s = seconds_from_clock(test.value)
@@ -64,7 +64,7 @@ def _with_engine(athlete: Athlete, test: Outcome) -> Athlete:
     return replace(athlete, critical_power_w=round(cp, 1), measured_on=dates)
 
 
-def with_test(athlete: Athlete, library: Library, test: Outcome) -> Athlete:
+def with_test(athlete: Athlete, library: Library, test: Trial) -> Athlete:
     """Return the athlete with a test result entered; it replaces what was learnt.
 
     Raises: CoreError naming what is missing or out of range; ValueError for a value that is no number.
@@ -75,7 +75,7 @@ def with_test(athlete: Athlete, library: Library, test: Outcome) -> Athlete:
     return typed_over(athlete, _with_reps_or_load(athlete, found, test), found.name)
 
 
-def _with_reps_or_load(athlete: Athlete, found: Movement, test: Outcome) -> Athlete:
+def _with_reps_or_load(athlete: Athlete, found: Movement, test: Trial) -> Athlete:
     number = float(test.value.replace(",", "."))
     dates = {**athlete.measured_on, found.name: test.day}
     if test.kind == "set":

@@ -3,6 +3,7 @@
 from sorvek.core.club.board import (
     Leaderboard,
     Likeness,
+    Pair,
     Result,
     Standing,
     lifts_of,
@@ -12,21 +13,23 @@ from sorvek.core.club.board import (
     plateaus,
     result_text,
 )
-from sorvek.core.club.leaderboard_csv import leaderboard_csv, read_leaderboard, read_score
-from sorvek.core.club.outlook import Outlook, outlook_of, plan_of, plan_outlook
+from sorvek.core.club.leaderboard_csv import leaderboard_csv, read_leaderboard, score_typed
+from sorvek.core.club.outlook import Outlook, plan_of, plan_outlook
 from sorvek.core.club.prospects import Prospect, prospects
 from sorvek.core.club.simulated import people, simulate_field
-from sorvek.core.club.tier_plan import DEVIATION_FRAC, TierPlan, tier_plan
+from sorvek.core.club.tier_plan import DEVIATION_FRAC, Follower, TierPlan, tier_plan
 from sorvek.core.club.tiering import CRUX_BANDS, CRUX_TOP, Outcome
 
 __all__ = [
     "CRUX_BANDS",
     "CRUX_TOP",
     "DEVIATION_FRAC",
+    "Follower",
     "Leaderboard",
     "Likeness",
     "Outcome",
     "Outlook",
+    "Pair",
     "Prospect",
     "Result",
     "Standing",
@@ -36,15 +39,14 @@ __all__ = [
     "next_to",
     "one_better",
     "order_key",
-    "outlook_of",
     "people",
     "plan_of",
     "plan_outlook",
     "plateaus",
     "prospects",
     "read_leaderboard",
-    "read_score",
     "result_text",
+    "score_typed",
     "simulate_field",
     "tier_plan",
 ]

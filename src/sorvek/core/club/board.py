@@ -108,18 +108,26 @@ class Likeness:
     high: float
 
 
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """One person's results on two workouts."""
+
+    here: Result
+    there: Result
+
+
 def next_to(
     before: Leaderboard, now: Leaderboard, place: int, window: int = 40
-) -> tuple[Likeness | None, list[tuple[Result, Result]]]:
+) -> tuple[Likeness | None, list[Pair]]:
     """Return how the people around a place on one workout placed on another, and the nearest pairs of results.
 
     People are known by name; `place` counts from 1 in `before`.
     """
     around = before.results[max(0, place - 1 - window // 2) : place - 1 + window // 2]
-    pairs = [(result, now.results[now.index_of[result.name]]) for result in around if result.name in now.index_of]
+    pairs = [Pair(r, now.results[now.index_of[r.name]]) for r in around if r.name in now.index_of]
     if not pairs:
         return None, []
-    percents = [100 * (1 - now.index_of[b.name] / len(now.results)) for _, b in pairs]
+    percents = [100 * (1 - now.index_of[pair.there.name] / len(now.results)) for pair in pairs]
     low, middle, high = np.percentile(percents, [25, 50, 75]).tolist()
     middle_at = min(len(pairs) - 1, len(pairs) // 2)
     return Likeness(len(pairs), low, middle, high), pairs[max(0, middle_at - 3) : middle_at + 3]

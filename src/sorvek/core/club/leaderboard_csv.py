@@ -37,6 +37,15 @@ def read_score(text: str, workout: Workout) -> tuple[bool, float]:
     raise ValueError(f"“{text[:20]}” is no score; write 9:42 for a finish, 187 for reps")
 
 
+def score_typed(text: str, division: str, workout: Workout) -> Result:
+    """Return a score somebody asks about as a nameless result.
+
+    Raises: ValueError with what to write instead.
+    """
+    finished, value = read_score(text, workout)
+    return Result("", division, finished, value)
+
+
 def read_lift(text: str) -> float | None:
     """Return a lift in kg from `100`, `102.5 kg` or `225 lb`; None for an empty cell.
 

@@ -83,9 +83,9 @@ def _merit(problem: Problem, outs: Floats) -> float:
     """Return the mean score, more being better: reps, or minus seconds with missing reps at their usual price."""
     if problem.course.workout.form is not Form.FOR_TIME:
         return float(outs[:, k.DONE].mean())
-    ahead_s = typical_course(problem)[0]
+    _, ahead_s = typical_course(problem)
     missing = problem.course.total_reps - outs[:, k.DONE]
-    rep_s = float(ahead_s[-1]) / max(1, problem.course.total_reps) if len(ahead_s) else 1.0
+    rep_s = float(ahead_s[-1]) / problem.course.total_reps
     return -float((outs[:, k.TIME] + missing * rep_s).mean())
 
 

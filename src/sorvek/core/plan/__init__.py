@@ -2,7 +2,7 @@
 
 from sorvek.core.plan.edits import Edit, Scope, edit_plan
 from sorvek.core.plan.plan import UNBROKEN, Phase, Plan, Scheme, SetRule, check_sets, slot_rounds
-from sorvek.core.plan.shorthand import parse_shorthand, shorthand
+from sorvek.core.plan.shorthand import TypedPlan, parse_shorthand, shorthand, typed_plan
 
 __all__ = [
     "UNBROKEN",
@@ -12,9 +12,11 @@ __all__ = [
     "Scheme",
     "Scope",
     "SetRule",
+    "TypedPlan",
     "check_sets",
     "edit_plan",
     "parse_shorthand",
     "shorthand",
     "slot_rounds",
+    "typed_plan",
 ]

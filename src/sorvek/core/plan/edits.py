@@ -9,7 +9,7 @@ from sorvek.core.workout import Course
 
 REST_STEP_S = 1.0
 PACE_STEP = 0.05
-MOST_REST_S, MOST_PACE = 300.0, 3.0
+MOST_REST_S, LEAST_PACE, MOST_PACE = 300.0, 0.8, 3.0
 
 
 class Edit(StrEnum):
@@ -63,7 +63,7 @@ def _edited(scheme: Scheme, count: int, index: int, edit: Edit, by: int) -> Sche
             return replace(scheme, rest_s=min(MOST_REST_S, max(0.0, scheme.rest_s + step)))
         case Edit.SLOWER | Edit.FASTER:
             step = PACE_STEP * by if edit is Edit.SLOWER else -PACE_STEP * by
-            return replace(scheme, pace=round(min(MOST_PACE, max(0.8, scheme.pace + step)), 2))
+            return replace(scheme, pace=round(min(MOST_PACE, max(LEAST_PACE, scheme.pace + step)), 2))
         case _:
             sizes = _edited_sizes(scheme.rule.sets(count), index, edit, by)
             return replace(scheme, rule=_rule(sizes))

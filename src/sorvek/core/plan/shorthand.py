@@ -1,7 +1,8 @@
 """The set shorthand: `8/7 r6`, `singles 2br`, `rounds 1-2 unbroken, then 6/4 r5`."""
 
 import re
-from dataclasses import replace
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib.resources import files
 from typing import Any
@@ -9,14 +10,15 @@ from typing import Any
 from lark import Lark, Token, Tree, UnexpectedInput
 
 from sorvek.core.constants import BREATH_S
-from sorvek.core.errors import NotationError, Place
-from sorvek.core.plan.plan import UNBROKEN, Phase, Scheme, SetRule
+from sorvek.core.errors import CoreError, NotationError, Place
+from sorvek.core.plan.plan import UNBROKEN, Phase, Plan, Scheme, SetRule, check_sets
 from sorvek.core.quantities import plain
+from sorvek.core.workout import Course
 
 DEFAULT_REST_S = 5.0
 USUAL_STYLE = "usual"
 HELP = "type sets such as 8/7 r6, 5x3 r8, singles 2br, unbroken or sets of 5"
-LIMITS = {"rest": (0, 300), "pace": (1, 3), "wait": (0, 300), "set": (1, 10_000)}
+LIMITS = {"rest": (0, 300), "pace": (0.8, 3), "wait": (0, 300), "set": (1, 10_000)}
 
 
 @cache
@@ -35,7 +37,7 @@ def _numbers(token: Token, what: str) -> list[float]:
     numbers = [float(n.replace(",", ".")) for n in re.findall(r"\d+(?:[.,]\d+)?", token)]
     for number in numbers:
         if not low <= number <= high:
-            raise _refuse(token, f"a {what} of {number:g}", f"give a number from {low} to {high}")
+            raise _refuse(token, f"a {what} of {number:g}", f"give a number from {low:g} to {high:g}")
     return numbers
 
 
@@ -142,3 +144,28 @@ def shorthand(phases: tuple[Phase, ...]) -> str:
         texts.append(text)
         before = phase.scheme
     return ", then ".join(texts)
+
+
+@dataclass(frozen=True, slots=True)
+class TypedPlan:
+    """A plan with sets typed over it, and a message by slot for those that do not fit."""
+
+    plan: Plan
+    errors: Mapping[int, str]
+
+
+def typed_plan(course: Course, plan: Plan, texts: Mapping[int, str]) -> TypedPlan:
+    """Return a plan with the shorthand typed for some slots; what does not fit leaves the slot as it was."""
+    errors: dict[int, str] = {}
+    for slot, text in texts.items():
+        if not 0 <= slot < len(plan.slots):
+            continue
+        try:
+            phases = parse_shorthand(text)
+            check_sets(course, slot, phases)
+            plan = plan.with_slot(slot, phases)
+        except NotationError as error:
+            errors[slot] = error.in_line
+        except CoreError as error:
+            errors[slot] = str(error)
+    return TypedPlan(plan, errors)

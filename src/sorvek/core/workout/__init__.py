@@ -14,7 +14,7 @@ from sorvek.core.workout.movements import (
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import form_text, workout_text
 from sorvek.core.workout.prose import read_announcement
-from sorvek.core.workout.readout import Readout, read_out
+from sorvek.core.workout.readout import Readout, read_workout
 from sorvek.core.workout.tree import Form, Item, MaxLift, Side, Size, Workout
 
 __all__ = [
@@ -38,7 +38,7 @@ __all__ = [
     "normal_form",
     "parse_workout",
     "read_announcement",
-    "read_out",
+    "read_workout",
     "shipped_library",
     "unroll",
     "usual_s",

@@ -5,9 +5,11 @@ from dataclasses import dataclass, field, replace
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.quantities import plain
 from sorvek.core.workout import tree as w
+from sorvek.core.workout.limits import MAX_REPS
 from sorvek.core.workout.movements import Library, Movement, SizeKind, metric_size
 
-MAX_REPS = 20_000
+# Open work is unrolled no further than this; measured: such a plan takes no longer than one of `limits`.
+MAX_OPEN_STRETCHES = 1_500
 MAX_WINDOWS = 60
 NO_LIMIT_S = 1e9
 # A rep of anything takes longer than this share of its usual cycle: bounds how far open work is unrolled.
@@ -104,6 +106,7 @@ class _Walk:
     division: int
     library: Library
     slots: list[Slot] = field(default_factory=list)
+    known: dict[tuple[object, ...], int] = field(default_factory=dict)
     segments: list[Segment] = field(default_factory=list)
     labels: dict[int, str] = field(default_factory=dict)
     scope: str = ""
@@ -129,15 +132,22 @@ class _Walk:
         self.round_open = True
 
     def slot(self, item: w.Item) -> int:
-        """Return the index of the item's slot, new or known."""
+        """Return the index of the item's slot, new or known: the same one in every division."""
+        key = (item.movement, item.size, item.unit, item.side, self.part)
+        if key in self.known:
+            return self.known[key]
         movement = self.library.movements[item.movement]
         values = item.size.values
         value = values[self.division if len(values) > 1 else 0] if values else 0.0
         size = metric_size(value, item.size.unit) * (2 if item.size.pair else 1)
-        slot = Slot(movement, size, item.unit, item.side, self.part, item.size.pair)
-        if slot not in self.slots:
-            self.slots.append(slot)
-        return self.slots.index(slot)
+        self.known[key] = len(self.slots)
+        self.slots.append(Slot(movement, size, item.unit, item.side, self.part, item.size.pair))
+        return self.known[key]
+
+    @property
+    def full(self) -> bool:
+        """Return whether open work has been unrolled as far as it can be planned."""
+        return len(self.segments) >= MAX_OPEN_STRETCHES or self.reps >= MAX_REPS
 
     def work(self, item: w.Item, count: int) -> None:
         """Append one visit."""
@@ -224,9 +234,15 @@ def _amrap(walk: _Walk, workout: w.Workout) -> None:
     _body(walk, once, w.RISING)
     walk.round_open = False
     index = 0
-    while again and walk.shortest_s <= workout.cap_s and walk.reps < MAX_REPS // 2:
+    while again and walk.shortest_s <= workout.cap_s:
         _amrap_round(walk, again, index)
         index += 1
+        if walk.full and walk.shortest_s <= workout.cap_s:
+            raise InfeasibleError(
+                f"{len(walk.segments):,} stretches of work (rounds times movements) may fit into the time;"
+                f" at most {MAX_OPEN_STRETCHES:,} and {MAX_REPS:,} reps can be planned."
+                " Shorten the cap, or write longer rounds."
+            )
 
 
 def _windows(walk: _Walk, workout: w.Workout) -> None:
@@ -245,7 +261,7 @@ def _windows(walk: _Walk, workout: w.Workout) -> None:
         walk.opens_s, walk.deadline_s = index * workout.cap_s, (index + 1) * workout.cap_s
         walk.shortest_s = 0.0
         _body(walk, body, count)
-        if walk.shortest_s > workout.cap_s or walk.reps > MAX_REPS // 2:
+        if walk.shortest_s > workout.cap_s or walk.full:
             return
 
 
@@ -262,7 +278,7 @@ def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
     """Return the course a division has to cover.
 
     A max lift alone has an empty course.
-    Raises: InfeasibleError if the workout asks for more than `MAX_REPS` reps.
+    Raises: InfeasibleError if there is no work, or more may fit into the time than can be planned.
     """
     walk = _Walk(workout.division_index(division, sex), workout.library)
     if workout.form is not w.Form.WINDOWS and workout.cap_s:
@@ -278,8 +294,6 @@ def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
             if any(isinstance(block, w.Rest) for block in workout.body):
                 walk.enter("Part 1")
             _body(walk, workout.body, w.RISING, top=True)
-    if walk.reps > MAX_REPS:
-        raise InfeasibleError(f"the workout asks for more than {MAX_REPS} reps; shorten it")
     if not walk.segments and workout.form is not w.Form.LIFT:
         raise InfeasibleError("there is no conditioning work to plan; add a line such as “12 burpees”")
     return Course(workout, division, tuple(walk.slots), tuple(walk.segments), walk.labels)

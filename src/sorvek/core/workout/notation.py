@@ -13,12 +13,17 @@ from lark.indenter import Indenter
 from sorvek.core.errors import CoreError, NotationError, Place, UnknownMovementError
 from sorvek.core.quantities import seconds_from_clock
 from sorvek.core.workout import tree as w
+from sorvek.core.workout.checks import check_text, check_tree
+from sorvek.core.workout.limits import check_limits
 from sorvek.core.workout.movements import Library, Movement, SizeKind, shipped_library
 
 MAX_COUNT = 10_000
 MAX_TIME_S = 4 * 3600
-FORM_WORDS = ("amrap", "for time", "for reps", "windows", "divisions")
-LIFT_LINE = re.compile(r"max\s.+\sin\s+\d+\s*(:\d\d|m|s)", re.IGNORECASE)
+MAX_DIVISIONS = 24
+# How a line begins that bounds the work; “Windows of Opportunity” and “For Time and Tide” are titles.
+FORM_LINE = re.compile(r"(amrap|windows)(\s*[0-9]|$)|for\s+time\s*(,|cap\b|$)|for\s+reps\s*$", re.IGNORECASE)
+LIFT_LINE = re.compile(r"max\s.{1,80}\sin\s+[0-9]{1,5}\s*(:[0-5][0-9]|m|s)", re.IGNORECASE)
+DIVISIONS_LINE = re.compile(r"divisions\b\s*:?[^/]{1,60}(/|$)", re.IGNORECASE)
 FORM_HELP = (
     "type “amrap 11:00”, “for time, cap 13:00”, “for reps”, “windows 3:30, until missed” or “max deadlift in 6:00”"
 )
@@ -65,10 +70,10 @@ def _place(token: Token) -> Place:
     return Place(token.line or 1, token.column or 1)
 
 
-def _whole(token: Token, what: str) -> int:
+def _whole(token: Token, what: str, least: int = 1) -> int:
     value = int(str(token).replace("−", "-"))
-    if not 1 <= value <= MAX_COUNT:
-        raise NotationError(_place(token), f"{value} {what}", f"give a whole number from 1 to {MAX_COUNT}")
+    if not least <= value <= MAX_COUNT:
+        raise NotationError(_place(token), f"{value} {what}", f"give a whole number from {least} to {MAX_COUNT}")
     return value
 
 
@@ -99,7 +104,11 @@ class _Reader(Transformer[Any, Any]):
         return " ".join(words).lower()
 
     def divisions(self, *parts: Any) -> "_Divisions":
-        return _Divisions(tuple(parts[:-1]))
+        names = tuple(parts[:-1])
+        if len(names) > MAX_DIVISIONS or len(set(names)) < len(names):
+            remedy = f"name every division once, at most {MAX_DIVISIONS}"
+            raise NotationError(Place(1, 1), f"{len(names)} divisions, {len(set(names))} of them unlike", remedy)
+        return _Divisions(names)
 
     def duration(self, number: Token, unit: Token | None = None) -> float:
         if unit is None:
@@ -134,8 +143,7 @@ class _Reader(Transformer[Any, Any]):
         try:
             return self.library.find(text).name, words[0]
         except UnknownMovementError as error:
-            problem, _, remedy = str(error).partition("; ")
-            raise NotationError(_place(words[0]), problem, remedy) from error
+            raise NotationError(_place(words[0]), error.problem, error.remedy) from error
 
     def side(self, token: Token) -> w.Side:
         return w.Side(token.lower())
@@ -179,6 +187,7 @@ class _Reader(Transformer[Any, Any]):
             tiebreak=bool(tie),
             rising=number is not None and rising,
             comment=_comment(comment),
+            line=token.line or 0,
         )
 
     def rounds(self, number: Token, *parts: Any) -> w.Rounds:
@@ -196,7 +205,7 @@ class _Reader(Transformer[Any, Any]):
         return first, 0, tuple(rest)
 
     def rise(self, first: Token, _plus: Token, step: Token) -> Any:
-        return _whole(first, "reps"), int(step), ()
+        return _whole(first, "reps"), _whole(step, "more a round", 0), ()
 
     def ladder(self, shape: tuple[int, int, tuple[int, ...]], *parts: Any) -> w.Ladder:
         first, step, turns = shape
@@ -247,23 +256,31 @@ def _parser() -> Lark:
 
 
 def _is_form(line: str) -> bool:
-    return " ".join(line.lower().split()).startswith(FORM_WORDS) or LIFT_LINE.match(line) is not None
+    return any(form.match(line) for form in (FORM_LINE, LIFT_LINE, DIVISIONS_LINE))
+
+
+def _is_title(bare: list[str]) -> bool:
+    """Return whether the first line that holds anything is a title: no format line, or one before another."""
+    first, *others = bare
+    below = others[0] if others else ""
+    if DIVISIONS_LINE.match(first):
+        return not (FORM_LINE.match(below) or LIFT_LINE.match(below)) or "/" not in first
+    return not _is_form(first) or bool(FORM_LINE.match(below) or DIVISIONS_LINE.match(below))
 
 
 def _split_title(text: str) -> tuple[str, str, str]:
     """Return title, its comment, and the text with the title line blanked so that places stay true."""
     lines = text.splitlines()
-    for index, line in enumerate(lines):
-        bare, _, comment = line.partition("#")
-        bare = bare.strip()
-        if not bare:
-            lines[index] = ""
-            continue
-        if _is_form(bare):
-            return "", "", "\n".join(lines)
-        lines[index] = ""
-        return bare, comment.strip(), "\n".join(lines)
-    return "", "", ""
+    bare = [line.partition("#")[0].strip() for line in lines]
+    at = next((i for i, words in enumerate(bare) if words), None)
+    if at is None:
+        return "", "", ""
+    lines[:at] = [""] * at
+    if not _is_title([words for words in bare if words]):
+        return "", "", "\n".join(lines)
+    comment = lines[at].partition("#")[2].strip()
+    lines[at] = ""
+    return bare[at], comment, "\n".join(lines)
 
 
 def _check_form(text: str) -> None:
@@ -300,79 +317,14 @@ def _wanted(expected: list[str]) -> str:
     return f"expected {', '.join(expected)}" if expected else FORM_HELP
 
 
-def _check_tree(workout: w.Workout, lines: list[str]) -> None:
-    """Refuse what the grammar cannot see: counts left open, numbers per division, blocks out of place."""
-    if not workout.body and workout.lift is None:
-        raise NotationError(Place(len(lines), 1), "no work is written", "add a line such as “12 burpees”")
-    items = list(_items(workout.body, inside=False, top=workout.form))
-    for item, counted in items:
-        if item.count == w.RISING and not counted:
-            place = _find(lines, item, workout.library)
-            raise NotationError(place, f"{item.movement} has no count", "write how many, or put it in a series")
-        if len(item.size.values) not in (0, 1, len(workout.divisions)):
-            divisions = "/".join(workout.divisions)
-            problem = f"{len(item.size.values)} numbers for {len(workout.divisions)} divisions ({divisions})"
-            place = _find(lines, item, workout.library)
-            raise NotationError(place, problem, "give one number for all or one for each division")
-
-
-def _items(body: Sequence[w.Block], inside: bool, top: w.Form) -> Any:
-    for block in body:
-        if isinstance(block, w.Item):
-            yield block, inside
-        elif isinstance(block, w.Rounds | w.Stage | w.Window):
-            yield from _items(block.body, inside, top)
-        elif isinstance(block, w.Series | w.Ladder):
-            yield from _items(block.body, True, top)
-
-
-def _find(lines: list[str], item: w.Item, library: Library) -> Place:
-    """Return the place of an item whose own tokens are gone: the first line that names its movement."""
-    for number, line in enumerate(lines, 1):
-        words = line.split("#")[0].split("@")[0].strip()
-        bare = words.split(" ", 1)[-1] if words[:1].isdigit() else words
-        try:
-            if bare and library.find(bare).name == item.movement:
-                return Place(number, len(line) - len(line.lstrip()) + 1)
-        except CoreError:
-            continue
-    return Place(1, 1)
-
-
-def _check_blocks(workout: w.Workout) -> None:
-    kinds = {type(block) for block in workout.body}
-    wrong = None
-    if workout.form is w.Form.STAGES and kinds - {w.Stage}:
-        wrong = "“for reps” needs “stage cap 5:00:” blocks and nothing beside them"
-    elif workout.form is not w.Form.STAGES and w.Stage in kinds:
-        wrong = "stages belong under a “for reps” line"
-    elif workout.form is not w.Form.WINDOWS and w.Window in kinds:
-        wrong = "“window:” blocks belong under a “windows 3:30, until missed” line"
-    elif workout.form is w.Form.FOR_TIME and any(_open(block) for block in workout.body):
-        wrong = "work without an end needs a line “amrap 12:00” above it"
-    elif workout.form is w.Form.WINDOWS and not kinds <= {w.Window, w.Ladder}:
-        wrong = "windows need one ladder or “window:” blocks under them"
-    if wrong:
-        raise NotationError(Place(1, 1), f"the blocks do not fit “{workout.form}”", wrong)
-    caps = [block.cap_s for block in workout.body if isinstance(block, w.Stage)]
-    if caps != sorted(set(caps)):
-        raise NotationError(Place(1, 1), "stage caps do not rise", "give each stage a later cap than the last")
-
-
-def _open(block: w.Block) -> bool:
-    if isinstance(block, w.Ladder) and not block.turns:
-        return True
-    if isinstance(block, w.Rounds) and block.count == 0:
-        return True
-    return any(_open(inner) for inner in getattr(block, "body", ()))
-
-
 def parse_workout(text: str, library: Library | None = None) -> w.Workout:
     """Return the workout a text describes, its movements found in `library` or the one that ships.
 
     Raises: NotationError with line, column (both from 1), the problem and what was expected.
     """
     library = library or shipped_library()
+    text = "\n".join(text.splitlines())
+    check_text(text)
     title, title_comment, rest = _split_title(text)
     _check_form(rest)
     try:
@@ -390,10 +342,8 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
         remedy = "bound the work with a line such as “amrap 8:00” and put “then max …” last"
         raise NotationError(Place(1, 1), "a max lift that comes first has nothing beside it", remedy)
     lift = alone[0] if alone else lift
-    if any(isinstance(block, w.MaxLift) for block in body):
-        raise NotationError(Place(1, 1), "a max lift stands before other work", "put it on the last line")
     comments = (title_comment, form_comment)
     workout = w.Workout(title, divisions, form, cap_s, tuple(body), lift, *comments, library)
-    _check_tree(workout, text.splitlines())
-    _check_blocks(workout)
+    check_tree(workout, text.splitlines())
+    check_limits(workout)
     return workout

@@ -8,10 +8,14 @@ import re
 from dataclasses import dataclass
 
 from sorvek.core.errors import CoreError
+from sorvek.core.workout.checks import check_length
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.notation import parse_workout
 
 DOUBT = "# ?"
+# Patterns look at short lines only, so that the time grows with the number of lines and not faster; a longer line
+# is no line of a workout, and stays as a doubt.
+MAX_LINE = 240
 _MINUTES = r"(\d+)(?::(\d\d))?\s*[- ]?\s*(?:min(?:ute)?s?\b\.?)?"
 _BULLET = re.compile(r"^\s*(?:[-–—•*·▪►]+|\d+[.)])\s+")
 _LOADS = re.compile(
@@ -26,11 +30,19 @@ _NUMBERS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "sev
 
 
 @dataclass(frozen=True, slots=True)
+class Doubt:
+    """A line of the notation nobody should trust yet, numbered from 1, and the words it came from."""
+
+    line: int
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
 class Reading:
-    """Notation made from prose, and the lines (numbered in the notation, from 1) nobody should trust yet."""
+    """Notation made from prose, and what in it is in doubt."""
 
     text: str
-    doubts: tuple[tuple[int, str], ...]
+    doubts: tuple[Doubt, ...]
 
 
 def _clock(minutes: str, seconds: str | None) -> str:
@@ -122,6 +134,9 @@ class _Draft:
 
     def take(self, line: str, first: bool) -> None:
         """Read one line of prose."""
+        if len(line) > MAX_LINE:
+            self.body.append(f"{self.indent}{DOUBT} {line}")
+            return
         item = _item(line)
         if form := _form(line):
             self.take_form(line, form)
@@ -141,14 +156,16 @@ def read_announcement(prose: str, library: Library) -> Reading:
     """Return the notation of a pasted announcement; what is not understood stands in it as a comment.
 
     The result parses if at least one line of work was understood.
+    Raises: NotationError for a text that is far too long.
     """
-    lines = [_BULLET.sub("", line).strip() for line in prose.replace("\u00a0", " ").splitlines()]
+    check_length(prose)
+    lines = [_BULLET.sub("", " ".join(line.split())).strip() for line in prose.splitlines()]
     draft = _Draft(library)
     for number, line in enumerate(filter(None, lines)):
         draft.take(line, first=number == 0)
     text = "\n".join(filter(None, [draft.title, draft.form or "for time", *draft.body])) + "\n"
     rows = list(enumerate(text.splitlines(), 1))
-    doubts = [(i, row.strip()[len(DOUBT) :].strip()) for i, row in rows if row.strip().startswith(DOUBT)]
+    doubts = [Doubt(i, row.strip()[len(DOUBT) :].strip()) for i, row in rows if row.strip().startswith(DOUBT)]
     if not draft.form:
-        doubts.insert(0, (1 + bool(draft.title), "no time cap or format was found; “for time” is assumed"))
+        doubts.insert(0, Doubt(1 + bool(draft.title), "no time cap or format was found; “for time” is assumed"))
     return Reading(text, tuple(doubts))

@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 from sorvek.core.constants import RESOURCES
 from sorvek.core.workout.course import NO_LIMIT_S, Course, size_words, unroll, usual_s
-from sorvek.core.workout.movements import Movement
+from sorvek.core.workout.movements import Library, Movement
+from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import form_text
 from sorvek.core.workout.tree import Form, Workout
 
@@ -127,3 +128,11 @@ def read_out(workout: Workout) -> Readout:
         totals=_totals(workout, course),
         taxes=_taxes(course),
     )
+
+
+def read_workout(text: str, library: Library | None = None) -> Readout:
+    """Return the read-out of a text: the one way a text becomes a workout that every page can show and plan.
+
+    Raises: NotationError with line, column, problem and remedy; InfeasibleError for more work than can be planned.
+    """
+    return read_out(parse_workout(text, library))

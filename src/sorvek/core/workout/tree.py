@@ -48,6 +48,7 @@ class Item:
     tiebreak: bool = False
     rising: bool = False
     comment: str = ""
+    line: int = field(default=0, compare=False, repr=False)  # where it was read, from 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,6 +128,11 @@ class Window:
 
 
 Block = Item | Rounds | Series | Ladder | Rest | TieBreak | Stage | Window
+
+
+def body_of(block: Block) -> tuple[Block, ...]:
+    """Return the blocks inside a block, none for a line of work."""
+    return getattr(block, "body", ())
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,69 +1,40 @@
 """What leaves the building: athlete cards, the tier sheet, text, calendar, JSON and SVG."""
 
+from dataclasses import dataclass
 from datetime import UTC, datetime, time, timedelta
-from functools import lru_cache
 
 import segno
-from flask import Blueprint, Response, abort, flash, json, redirect, render_template, request, url_for
+from flask import Blueprint, Response, abort, current_app, flash, json, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from icalendar import Calendar, Event
 
-from sorvek.core.advice import Briefing, briefing_data
-from sorvek.core.athlete import read_athlete
-from sorvek.core.club import DEVIATION_FRAC, Outlook, TierPlan, tier_plan
-from sorvek.core.workout import Form, Library, form_text, parse_workout
-from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
-from sorvek.paper.card import Card, card_text, lift_card, make_card, with_lift
+from sorvek.actions.cards import MadeCard, Tier, card_behind, card_of, cards_of, tiers_of
+from sorvek.actions.case import Case
+from sorvek.core.advice import briefing_data
+from sorvek.core.club import DEVIATION_FRAC, Follower
+from sorvek.figures.pace_tape import PaceTape, View, pace_tape, tape_end_s
+from sorvek.paper.card import card_text, make_card
 from sorvek.paper.pdf import cards_pdf
-from sorvek.store.athletes import SavedAthlete, all_athletes, load_athlete
-from sorvek.store.cards import card_owner, card_token, make_card_link, revoke_card
-from sorvek.store.library import club_library
-from sorvek.store.outlooks import outlooks_of
-from sorvek.store.placings import Placing, placings_of
-from sorvek.store.workouts import SavedWorkout, load_workout
-from sorvek.web.lift.routes import attempt_plan
-from sorvek.web.people import athlete_or_404, is_held
-from sorvek.web.place.routes import OUTCOMES, lane_of
-from sorvek.web.plans.routes import effective_workout, plan_in_force
-from sorvek.web.read.routes import workout_or_404
+from sorvek.store.cards import card_token, make_card_link, revoke_card
+from sorvek.store.hall import public_address, public_address_version, save_public_address
+from sorvek.web.cases import case_or_404, workout_or_404
+from sorvek.web.hosts import read_address
 
 bp = Blueprint("cards", __name__)
 
 
-def _made(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing | None, Card | None]:
-    """Return the plan in force and its card with the attempts; no card where somebody is held back."""
-    if is_held(saved, athlete):
-        return None, None
-    workout, lift = effective_workout(saved, athlete), saved.workout.lift
-    attempts = attempt_plan(saved, athlete) if lift else None
-    if workout.form is Form.LIFT:
-        alone = lift_card(workout, athlete.athlete, workout.lift, attempts) if workout.lift and attempts else None
-        return None, alone
-    briefing = plan_in_force(saved, athlete)
-    if briefing is None:
-        return None, None
-    made = make_card(briefing, form_text(saved.workout))
-    return briefing, with_lift(made, workout.lift, attempts) if workout.lift and attempts else made
-
-
-def _card(saved: SavedWorkout, athlete: SavedAthlete) -> tuple[Briefing | None, Card]:
-    """Return the plan in force and its card; ends with 404 where there is none."""
-    briefing, made = _made(saved, athlete)
-    if made is None:
-        abort(404)
-    return briefing, made
+def _made_or_404(case: Case) -> MadeCard:
+    """Return the plan in force and its card, or end the request with 404 where there is none."""
+    return card_of(case) or abort(404)
 
 
 @bp.get("/c/<token>")
 def card(token: str) -> ResponseReturnValue:
     """Show one athlete's card to whoever holds the link; no account, nothing else in reach."""
-    owner = card_owner(token)
-    saved = load_workout(owner[0]) if owner else None
-    athlete = load_athlete(owner[1]) if owner else None
-    made = _made(saved, athlete)[1] if saved and athlete else None
+    made = card_behind(token)
     if made is None:
         return render_template("cards/gone.html"), 404
-    response = Response(render_template("cards/card.html", card=made))
+    response = Response(render_template("cards/card.html", card=made.card))
     response.headers["Cache-Control"] = "no-store"
     response.headers["X-Robots-Tag"] = "noindex"
     return response
@@ -72,117 +43,121 @@ def card(token: str) -> ResponseReturnValue:
 @bp.post("/workouts/<int:workout_id>/break/<int:athlete_id>/card")
 def link(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Make a card's link, or revoke it."""
-    saved, athlete = workout_or_404(workout_id), athlete_or_404(athlete_id)
+    case = case_or_404(workout_id, athlete_id)
     if request.form.get("action") == "revoke":
-        revoke_card(saved.id, athlete.id)
-        flash(f"The link is revoked: {athlete.athlete.name}'s card opens for nobody now.", "done")
+        revoke_card(workout_id, athlete_id)
+        flash(f"The link is revoked: {case.athlete.athlete.name}'s card opens for nobody now.", "done")
     else:
-        make_card_link(saved.id, athlete.id)
+        make_card_link(workout_id, athlete_id)
+    return redirect(url_for("cards.share", workout_id=workout_id, athlete_id=athlete_id))
+
+
+@bp.post("/workouts/<int:workout_id>/break/<int:athlete_id>/card/address")
+def address(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Keep the address under which phones reach this server; every link begins with it."""
+    case = case_or_404(workout_id, athlete_id)
+    typed = request.form.get("address", "")
+    try:
+        found = read_address(typed)
+    except ValueError as error:
+        return _share(case, typed, str(error))
+    save_public_address(found, request.form.get("version", -1, int))
     return redirect(url_for("cards.share", workout_id=workout_id, athlete_id=athlete_id))
 
 
 @bp.get("/workouts/<int:workout_id>/break/<int:athlete_id>/card")
 def share(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Show the card as the athlete will see it, with its link, QR code and everything to take along."""
-    saved, athlete = workout_or_404(workout_id), athlete_or_404(athlete_id)
-    _, made = _card(saved, athlete)
-    token = card_token(workout_id, athlete_id)
-    address = url_for("cards.card", token=token, _external=True) if token else ""
-    code = segno.make(address, error="m").svg_data_uri(scale=4, dark="#17201f", light="#fff") if address else ""
-    return render_template(
+    return _share(case_or_404(workout_id, athlete_id))
+
+
+def _share(case: Case, typed: str = "", problem: str = "") -> ResponseReturnValue:
+    made, token = _made_or_404(case), card_token(case.saved.id, case.athlete.id)
+    # Never from the Host header, which anybody can write: a link must not lead elsewhere.
+    base = public_address() or current_app.config["OWN_ADDRESS"]
+    link_address = base + url_for("cards.card", token=token) if token else ""
+    code = segno.make(link_address, error="m").svg_data_uri(scale=4, dark="#17201f", light="#fff") if token else ""
+    page = render_template(
         "cards/share.html",
-        saved=saved,
-        athlete=athlete,
-        card=made,
-        text=card_text(made),
-        address=address,
+        case=case,
+        saved=case.saved,
+        athlete=case.athlete,
+        card=made.card,
+        text=card_text(made.card),
+        address=link_address,
         code=code,
+        base=typed or base,
+        set_by_coach=bool(public_address()),
+        version=public_address_version(),
+        problem=problem,
     )
-
-
-def _takers(saved: SavedWorkout) -> list[SavedAthlete]:
-    """Return the athletes who are planned and not left out, by name; attempts of a lift alone need no planning."""
-    alone = saved.workout.form is Form.LIFT
-    planned, placings = outlooks_of(saved.id), placings_of(saved.id)
-    return [a for a in all_athletes() if (alone or a.id in planned) and not placings.get(a.id, Placing()).left_out]
+    return page, 422 if problem else 200
 
 
 @bp.get("/workouts/<int:workout_id>/cards")
 def print_cards(workout_id: int) -> str:
     """Show all cards for printing, four A6 on a page."""
     saved = workout_or_404(workout_id)
-    made = [card for athlete in _takers(saved) if (card := _made(saved, athlete)[1])]
-    return render_template("cards/print.html", saved=saved, cards=made)
+    return render_template("cards/print.html", saved=saved, cards=cards_of(saved))
 
 
 @bp.get("/workouts/<int:workout_id>/cards.pdf")
 def cards_as_pdf(workout_id: int) -> ResponseReturnValue:
     """Return all cards as PDF, four A6 on an A4 page; `athlete` asks for one."""
-    saved, wanted = workout_or_404(workout_id), request.args.get("athlete", type=int)
-    made = [card for a in _takers(saved) if wanted in (None, a.id) and (card := _made(saved, a)[1])]
+    made = cards_of(workout_or_404(workout_id), request.args.get("athlete", type=int))
     if not made:
         abort(404)
     headers = {"Content-Disposition": "attachment; filename=cards.pdf"}
     return Response(cards_pdf(made), mimetype="application/pdf", headers=headers)
 
 
-def _tiers(saved: SavedWorkout) -> list[tuple[str, list[SavedAthlete]]]:
-    """Return the tiers by outcome that have members, best first."""
-    outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
-    takers = [a for a in _takers(saved) if a.id in outlooks]
-    lanes = {a.id: lane_of(outlooks[a.id].outlook, placings.get(a.id, Placing()), "outcome")[0] for a in takers}
-    grouped = [(tier, [a for a in takers if lanes[a.id] == tier]) for tier in OUTCOMES]
-    return [(tier, members) for tier, members in grouped if members]
-
-
 @bp.get("/workouts/<int:workout_id>/sheet")
 def sheet(workout_id: int) -> str:
     """Show the tier sheet for the wall: one landscape page, legible from three metres."""
     saved = workout_or_404(workout_id)
-    columns = []
-    for tier, members in _tiers(saved):
-        planned = _tier_plan(saved, tier, members)
-        made = make_card(planned.briefing, form_text(saved.workout))
-        differ = [f.athlete.name for f in planned.followers if f.deviates]
-        columns.append((tier, made, [a.athlete.name for a in members], differ))
+    tiers = tiers_of(saved)
     return render_template(
         "cards/sheet.html",
         saved=saved,
-        columns=columns,
-        bound=form_text(saved.workout),
+        tiers=tiers,
+        cards=[make_card(tier.planned.briefing, saved.readout.bound) for tier in tiers],
+        bound=saved.readout.bound,
         threshold=DEVIATION_FRAC,
     )
 
 
-@lru_cache(maxsize=64)
-def _computed_tier(workout: str, tier: str, members: tuple[tuple[str, Outlook], ...], library: Library) -> TierPlan:
-    known = [(read_athlete(text, library), outlook) for text, outlook in members]
-    return tier_plan(parse_workout(workout, library), tier, known)
+@dataclass(frozen=True, slots=True)
+class MemberTape:
+    """A member who follows a tier's plan, as a tape."""
+
+    follower: Follower
+    athlete_id: int
+    tape: PaceTape
 
 
-def _tier_plan(saved: SavedWorkout, tier: str, members: list[SavedAthlete]) -> TierPlan:
-    """Return a tier's plan, from memory if its members and the workout are the same."""
-    outlooks = outlooks_of(saved.id)
-    return _computed_tier(
-        saved.text, tier, tuple((a.data, outlooks[a.id].outlook) for a in members), club_library()
-    )
+@dataclass(frozen=True, slots=True)
+class TierTapes:
+    """A tier's tape with those of its members, all on one axis."""
+
+    tier: Tier
+    tape: PaceTape
+    members: tuple[MemberTape, ...]
+
+
+def _tapes(tier: Tier) -> TierTapes:
+    shown = [(f, f.briefing) for f in tier.planned.followers if f.briefing]
+    ends_s = [tape_end_s(tier.planned.briefing), *(tape_end_s(briefing) for _, briefing in shown)]
+    view = View(0.0, max(ends_s), reserves=False)
+    members = [MemberTape(f, tier.id_of(f.athlete.name), pace_tape(briefing, view)) for f, briefing in shown]
+    return TierTapes(tier, pace_tape(tier.planned.briefing, view), tuple(members))
 
 
 @bp.get("/workouts/<int:workout_id>/tiers")
 def tiers(workout_id: int) -> str:
     """Show every tier's plan with all its members' tapes on one axis."""
     saved = workout_or_404(workout_id)
-    found = []
-    for tier, members in _tiers(saved):
-        planned = _tier_plan(saved, tier, members)
-        shown = [f for f in planned.followers if f.briefing]
-        view = View(
-            0.0, max(tape_end_s(b) for b in [planned.briefing, *(f.briefing for f in shown)]), reserves=False
-        )
-        ids = {a.athlete.name: a.id for a in members}
-        tapes = [(f, ids[f.athlete.name], pace_tape(f.briefing, view)) for f in shown]
-        found.append((tier, planned, pace_tape(planned.briefing, view), tapes))
-    return render_template("cards/tiers.html", saved=saved, tiers=found, threshold=DEVIATION_FRAC)
+    shown = [_tapes(tier) for tier in tiers_of(saved)]
+    return render_template("cards/tiers.html", saved=saved, tiers=shown, threshold=DEVIATION_FRAC)
 
 
 def _file(text: str, kind: str, name: str) -> Response:
@@ -192,15 +167,14 @@ def _file(text: str, kind: str, name: str) -> Response:
 @bp.get("/workouts/<int:workout_id>/break/<int:athlete_id>/plan.<any(txt, json, svg):kind>")
 def take(workout_id: int, athlete_id: int, kind: str) -> ResponseReturnValue:
     """Return the plan as text, JSON or SVG."""
-    saved, athlete = workout_or_404(workout_id), athlete_or_404(athlete_id)
-    briefing, made = _card(saved, athlete)
+    made = _made_or_404(case_or_404(workout_id, athlete_id))
     if kind == "txt":
-        return _file(card_text(made), "text/plain; charset=utf-8", "plan.txt")
-    if briefing is None:
+        return _file(card_text(made.card), "text/plain; charset=utf-8", "plan.txt")
+    if made.briefing is None:
         abort(404)
     if kind == "json":
-        return _file(json.dumps(briefing_data(briefing), indent=2), "application/json", "plan.json")
-    drawing = render_template("shared/figures/pace.svg", tape=pace_tape(briefing))
+        return _file(json.dumps(briefing_data(made.briefing), indent=2), "application/json", "plan.json")
+    drawing = render_template("shared/figures/pace.svg", tape=pace_tape(made.briefing))
     style = render_template("cards/tape_style.svg")
     drawing = drawing.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1)
     return _file(drawing.replace("<title", f"{style}<title", 1), "image/svg+xml", "tape.svg")
@@ -213,7 +187,7 @@ def calendar(workout_id: int) -> Response:
     event = Event()
     event.add("uid", f"workout-{saved.id}-{saved.opens_on.isoformat()}@sorvek")
     event.add("summary", f"{saved.title}: scores until {saved.due_on.strftime('%-d %b')}")
-    event.add("description", form_text(saved.workout))
+    event.add("description", saved.readout.bound)
     event.add("dtstart", saved.opens_on)
     event.add("dtend", saved.due_on + timedelta(days=1))
     # Not the time of making: the same workout gives the same file.

@@ -9,10 +9,10 @@ from sorvek.core.lift import Aim, Crew, Typed, Wishes
 from sorvek.core.quantities import kg_from_lb, lb_from_kg, plain, seconds_from_clock
 
 ROWS = 7
-LOAD = re.compile(r"(-?\d+(?:[.,]\d+)?)\s*(kg|lbs?)?")
+LOAD = re.compile(r"(-?[0-9]{1,6}(?:[.,][0-9]{1,6})?)\s*(kg|lbs?)?")
 
 
-class Result(StrEnum):
+class AttemptResult(StrEnum):
     """What became of an attempt."""
 
     OPEN = ""
@@ -66,7 +66,11 @@ def _rows(form: Mapping[str, str], unit: str, errors: dict[str, str]) -> tuple[T
     rows = []
     for i in range(1, ROWS + 1):
         result = form.get(f"result-{i}", "")
-        made = {Result.MADE: True, Result.MISSED: False}.get(Result(result)) if result in tuple(Result) else None
+        made = (
+            {AttemptResult.MADE: True, AttemptResult.MISSED: False}.get(AttemptResult(result))
+            if result in tuple(AttemptResult)
+            else None
+        )
         rows.append(Typed(_load(form, f"load-{i}", unit, errors), _start(form, f"start-{i}", errors), made))
     while rows and rows[-1] == Typed():
         rows.pop()
@@ -102,5 +106,7 @@ def form_of(wishes: Wishes, unit: str) -> dict[str, str]:
     for i, row in enumerate(wishes.rows, 1):
         fields[f"load-{i}"] = load_text(row.load_kg, unit)
         fields[f"start-{i}"] = "" if row.start_s is None else f"{int(row.start_s // 60)}:{row.start_s % 60:02.0f}"
-        fields[f"result-{i}"] = {True: Result.MADE, False: Result.MISSED, None: Result.OPEN}[row.made].value
+        fields[f"result-{i}"] = {True: AttemptResult.MADE, False: AttemptResult.MISSED, None: AttemptResult.OPEN}[
+            row.made
+        ].value
     return fields

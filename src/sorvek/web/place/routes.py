@@ -5,49 +5,52 @@ from dataclasses import dataclass
 from flask import Blueprint, current_app, flash, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.plan_club import Job, Planner, Task, open_flags
-from sorvek.core.athlete import Athlete, substitutes_for
-from sorvek.core.club import CRUX_BANDS, CRUX_TOP, Likeness, Outcome, Outlook, Result, Standing, next_to, one_better
-from sorvek.core.quantities import clock
-from sorvek.core.workout import Form, unroll
-from sorvek.figures.outlook_bars import Axis, Bar, axis_ticks, forecast_axis, forecast_bar
-from sorvek.store.athletes import SavedAthlete, all_athletes
-from sorvek.store.field import boards_of, field_sizes
+from sorvek.actions.place import (
+    CRUXES,
+    LEFT_OUT,
+    OUTCOMES,
+    UNPLANNED,
+    Asked,
+    Line,
+    barred,
+    counts_of,
+    decide,
+    entry_rule,
+    entry_rule_version,
+    keep_rule,
+    lines_of,
+    read_rule,
+    tasks_of,
+    workout_before,
+)
+from sorvek.actions.plan_club import Job, Planner
+from sorvek.core.errors import CoreError
+from sorvek.core.workout import Form
+from sorvek.figures.outlook_bars import Bar, axis_ticks, forecast_axis, forecast_bar
+from sorvek.store.athletes import all_athletes
 from sorvek.store.library import club_library
-from sorvek.store.outlooks import SavedOutlook, drop_outlook, outlooks_of, save_outlook
-from sorvek.store.placings import Placing, placings_of, save_placing
-from sorvek.store.settings import save_setting, setting
-from sorvek.store.tables import database
-from sorvek.store.workouts import SavedWorkout, all_workouts
-from sorvek.web.read.routes import workout_or_404
+from sorvek.store.workouts import SavedWorkout
+from sorvek.web.cases import case_or_404, workout_or_404
 
 bp = Blueprint("place", __name__, url_prefix="/workouts/<int:workout_id>/place")
 
-OUTCOMES = tuple(o.value for o in reversed(Outcome))
-CRUXES = (CRUX_TOP, *(name for _, name in reversed(CRUX_BANDS)))
-UNPLANNED = "not planned yet"
-LEFT_OUT = "left out"
+CRUX, OUTCOME = "crux", "outcome"
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
-    """One athlete on the page."""
+class Row:
+    """One athlete on the page with the bar of the forecast."""
 
-    saved: SavedAthlete
-    outlook: Outlook | None
+    line: Line
     bar: Bar | None
-    stale: bool
-    flags: tuple[str, ...]
-    standing: Standing | None
-    likeness: Likeness | None
-    lane: str
-    overruled: bool
 
 
-def store_outlook(job: Job, athlete_id: int, version: int, outlook: Outlook) -> None:
-    """Store what a worker computed, on the collecting thread's own connection."""
-    with database.connection_context():
-        save_outlook(job.workout_id, athlete_id, SavedOutlook(outlook, job.workout_version, version))
+@dataclass(frozen=True, slots=True)
+class LaneRows:
+    """One tier with the athletes in it, the best first."""
+
+    name: str
+    rows: tuple[Row, ...]
 
 
 def _planner() -> Planner:
@@ -55,113 +58,35 @@ def _planner() -> Planner:
     return planner
 
 
-def as_result(athlete: Athlete, outlook: Outlook) -> Result:
-    """Return the middle of an athlete's forecast as a score on the leaderboard."""
-    value = float(round(outlook.p50))
-    return Result(athlete.name, athlete.division, outlook.kind == "time", value)
-
-
-def _stale(saved: SavedWorkout, athlete: SavedAthlete, kept: SavedOutlook | None) -> bool:
-    return kept is not None and (kept.workout_version, kept.athlete_version) != (saved.version, athlete.version)
-
-
-def lane_of(outlook: Outlook | None, placing: Placing, mode: str) -> tuple[str, bool]:
-    """Return the tier an athlete stands in, and whether a coach put the athlete there."""
-    if placing.left_out:
-        return LEFT_OUT, False
-    if outlook is None:
-        return UNPLANNED, False
-    lanes = CRUXES if mode == "crux" else OUTCOMES
-    if placing.tier in lanes:
-        return placing.tier, True
-    return (outlook.crux_band if mode == "crux" else outlook.outcome), False
-
-
-def _before(saved: SavedWorkout) -> SavedWorkout | None:
-    """Return the workout before this one that has a leaderboard."""
-    workouts, sizes = all_workouts(), field_sizes()
-    at = [w.id for w in workouts].index(saved.id)
-    return next((w for w in reversed(workouts[:at]) if sizes.get(w.id)), None)
-
-
-def _lines(saved: SavedWorkout, mode: str) -> tuple[list[Line], Axis]:
-    course = unroll(saved.workout, saved.workout.divisions[0])
-    outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
-    axis = forecast_axis(course, [kept.outlook for kept in outlooks.values()])
-    boards = boards_of(saved.id)
-    results = boards[""].results
-    earlier = _before(saved)
-    earlier_outlooks = outlooks_of(earlier.id) if earlier else {}
-    board_before = boards_of(earlier.id)[""] if earlier else boards[""]
-    lines = []
-    for athlete in all_athletes():
-        kept, placing = outlooks.get(athlete.id), placings.get(athlete.id, Placing())
-        lane, overruled = lane_of(kept.outlook if kept else None, placing, mode)
-        standing = likeness = None
-        if kept and results:
-            score = as_result(athlete.athlete, kept.outlook)
-            standing = boards.get(athlete.athlete.division, boards[""]).standing(score, one_better(score))
-        if kept and results and athlete.id in earlier_outlooks:
-            there = as_result(athlete.athlete, earlier_outlooks[athlete.id].outlook)
-            likeness, _ = next_to(board_before, boards[""], board_before.standing(there, there).place)
-        lines.append(
-            Line(
-                athlete,
-                kept.outlook if kept else None,
-                forecast_bar(axis, kept.outlook) if kept else None,
-                _stale(saved, athlete, kept),
-                () if placing.left_out else open_flags(saved.workout, athlete.athlete, placing.substitutes),
-                standing,
-                likeness,
-                lane,
-                overruled,
-            )
-        )
-    return lines, axis
-
-
-def _order(line: Line) -> tuple[bool, float]:
-    outlook = line.outlook
-    if outlook is None:
-        return (True, 0.0)
-    return (outlook.kind != "time", outlook.p50 if outlook.kind == "time" else -outlook.p50)
-
-
 def _board(saved: SavedWorkout, mode: str) -> str:
-    lines, axis = _lines(saved, mode)
-    names = [*(CRUXES if mode == "crux" else OUTCOMES), UNPLANNED, LEFT_OUT]
-    lanes = [(name, sorted((line for line in lines if line.lane == name), key=_order)) for name in names]
-    earlier = _before(saved)
+    lines = lines_of(saved, mode == CRUX)
+    axis = forecast_axis(saved.readout.course, [line.outlook for line in lines if line.outlook])
+    rows = [
+        Row(line, forecast_bar(axis, line.outlook) if line.outlook else None)
+        for line in sorted(lines, key=lambda line: line.rank)
+    ]
+    movable = CRUXES if mode == CRUX else OUTCOMES
     return render_template(
         "place/_lanes.html",
         saved=saved,
         mode=mode,
-        lanes=lanes,
-        movable=names[:-2],
+        lanes=[
+            LaneRows(name, tuple(row for row in rows if row.line.lane.name == name))
+            for name in (*movable, UNPLANNED, LEFT_OUT)
+        ],
+        plotted=any(row.bar for row in rows),
+        movable=movable,
         ticks=axis_ticks(axis),
         axis=axis,
-        earlier=earlier,
+        earlier=workout_before(saved),
         cruxes=sorted({line.outlook.crux for line in lines if line.outlook}),
-        substitutes={
-            (line.saved.id, name): substitutes_for(saved.workout, name, line.saved.athlete)
-            for line in lines
-            for name in line.flags
-        },
     )
 
 
 def _mode() -> str:
-    asked = request.args.get("by") or session.get("tiers_by", "outcome")
-    session["tiers_by"] = mode = asked if asked in ("outcome", "crux") else "outcome"
+    asked = request.args.get("by") or session.get("tiers_by", OUTCOME)
+    session["tiers_by"] = mode = asked if asked in (OUTCOME, CRUX) else OUTCOME
     return mode
-
-
-def _counts(saved: SavedWorkout) -> tuple[int, int, int]:
-    """Return how many athletes take part, and how many of them lack an outlook or have a stale one."""
-    outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
-    taking = [a for a in all_athletes() if not placings.get(a.id, Placing()).left_out]
-    missing = sum(a.id not in outlooks for a in taking)
-    return len(taking), missing, sum(_stale(saved, a, outlooks.get(a.id)) for a in taking)
 
 
 def _failures(job: Job | None) -> list[str]:
@@ -172,46 +97,32 @@ def _failures(job: Job | None) -> list[str]:
     return [f"{names[i]}: {problem}" if i in names else problem for i, problem in problems.items()]
 
 
-@bp.get("/")
-def show(workout_id: int) -> ResponseReturnValue:
-    """Show the forecasts of the roster in lanes; a max lift alone has attempts instead."""
-    saved, mode = workout_or_404(workout_id), _mode()
-    if saved.workout.form is Form.LIFT:
-        return redirect(url_for("lift.first", workout_id=workout_id))
-    athletes, missing, stale = _counts(saved)
-    return render_template(
+def _page(saved: SavedWorkout, rule: list[Asked], rule_text: str = "", problem: str = "") -> ResponseReturnValue:
+    job, mode = _planner().job(saved.id), _mode()
+    page = render_template(
         "place/show.html",
         saved=saved,
         mode=mode,
         board=_board(saved, mode),
-        job=_planner().job(workout_id),
-        failed=_failures(_planner().job(workout_id)),
-        athletes=athletes,
-        missing=missing,
-        stale=stale,
-        rule=entry_rule(workout_id),
-        barred=barred(workout_id),
+        job=job,
+        failed=_failures(job),
+        counts=counts_of(saved),
+        rule=rule,
+        rule_text=rule_text or "".join(f"{asked.reps:.0f} {asked.movement}\n" for asked in rule),
+        rule_version=entry_rule_version(),
+        rule_problem=problem,
+        barred=barred(saved.id),
     )
+    return page, 422 if problem else 200
 
 
-def entry_rule(workout_id: int) -> list[tuple[str, float]]:
-    """Return the club's entry rule for a workout: movements and the longest set each that is asked for."""
-    rules = setting("entry_rules", {}).get(str(workout_id), [])
-    return [(name, reps) for name, reps in rules]
-
-
-def barred(workout_id: int) -> list[tuple[str, str]]:
-    """Return athletes who do not meet the entry rule, or whose numbers for it nobody has measured, and why."""
-    found = []
-    rule = entry_rule(workout_id)
-    for saved in all_athletes() if rule else ():
-        for name, reps in rule:
-            own = saved.athlete.unbroken.get(name)
-            if own is None:
-                found.append((saved.athlete.name, f"{name} not measured"))
-            elif own < reps:
-                found.append((saved.athlete.name, f"{own:.0f} of {reps:.0f} {name}"))
-    return found
+@bp.get("/")
+def show(workout_id: int) -> ResponseReturnValue:
+    """Show the forecasts of the roster in lanes; a max lift alone has attempts instead."""
+    saved = workout_or_404(workout_id)
+    if saved.workout.form is Form.LIFT:
+        return redirect(url_for("lift.first", workout_id=workout_id))
+    return _page(saved, entry_rule(workout_id))
 
 
 @bp.get("/lanes")
@@ -224,13 +135,7 @@ def lanes(workout_id: int) -> str:
 def plan(workout_id: int) -> ResponseReturnValue:
     """Start planning: who lacks a plan or has a stale one, or everybody."""
     saved = workout_or_404(workout_id)
-    outlooks, placings = outlooks_of(workout_id), placings_of(workout_id)
-    everybody = request.form.get("who") == "all"
-    tasks = []
-    for athlete in all_athletes():
-        placing, kept = placings.get(athlete.id, Placing()), outlooks.get(athlete.id)
-        if not placing.left_out and (everybody or kept is None or _stale(saved, athlete, kept)):
-            tasks.append(Task(athlete.id, athlete.data, athlete.version, dict(placing.substitutes)))
+    tasks = tasks_of(saved, request.form.get("who") == "all")
     if tasks:
         _planner().start(workout_id, saved.version, saved.text, tasks, club_library())
     else:
@@ -258,17 +163,8 @@ def progress(workout_id: int) -> ResponseReturnValue:
 @bp.post("/<int:athlete_id>")
 def move(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Overrule a tier, leave an athlete out, or decide about a flagged movement."""
-    workout_or_404(workout_id)
-    placing = placings_of(workout_id).get(athlete_id, Placing())
-    form = request.form
-    substitutes = dict(placing.substitutes)
-    if form.get("flagged") in club_library().movements and form.get("instead") in club_library().movements:
-        substitutes[form["flagged"]] = form["instead"]
-        drop_outlook(workout_id, athlete_id)
-    tier = form.get("tier", placing.tier)
-    left_out = tier == LEFT_OUT if "tier" in form else placing.left_out
-    known = tier in (*OUTCOMES, *CRUXES)
-    save_placing(workout_id, athlete_id, Placing(tier if known else "", substitutes, left_out))
+    case, form = case_or_404(workout_id, athlete_id), request.form
+    decide(case, form.get("tier"), form.get("flagged", ""), form.get("instead", ""), form.get("version", -1, int))
     # From the Break page a decision leads back to the plan, on Place to the row.
     if "/break/" in (request.referrer or ""):
         return redirect(url_for("plans.show", workout_id=workout_id, athlete_id=athlete_id))
@@ -278,21 +174,10 @@ def move(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 @bp.post("/rule")
 def save_rule(workout_id: int) -> ResponseReturnValue:
     """Keep the entry rule: one movement a line with the reps asked for."""
-    workout_or_404(workout_id)
-    rules = []
-    for line in request.form.get("rule", "").splitlines():
-        count, _, name = line.strip().partition(" ")
-        if line.strip():
-            if not count.isdigit():
-                flash(f"Entry rule, “{line.strip()[:40]}”: begin with a number, as in “8 pull-ups”.", "warn")
-                return redirect(url_for("place.show", workout_id=workout_id))
-            rules.append((club_library().find(name).name, float(count)))
-    save_setting("entry_rules", {**setting("entry_rules", {}), str(workout_id): rules})
+    saved, text = workout_or_404(workout_id), request.form.get("rule", "")
+    try:
+        rule = read_rule(text)
+    except CoreError as error:
+        return _page(saved, entry_rule(workout_id), text, str(error))
+    keep_rule(workout_id, rule, request.form.get("version", -1, int))
     return redirect(url_for("place.show", workout_id=workout_id))
-
-
-def band_text(outlook: Outlook) -> str:
-    """Return an 80 % band in words."""
-    if outlook.kind == "time":
-        return f"{clock(outlook.p10)}–{clock(outlook.p90)}"
-    return f"{outlook.p10:.0f}–{outlook.p90:.0f}"

@@ -1,52 +1,62 @@
 """Read: the notation on the left, what it says on the right, as it is typed."""
 
 from datetime import date, timedelta
-from functools import lru_cache
 
 from flask import Blueprint, abort, current_app, flash, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.core.club import Prospect, plateaus, prospects
+from sorvek.actions.kept import prospects_of
+from sorvek.core.club import plateaus
 from sorvek.core.errors import CoreError, NotationError
-from sorvek.core.workout import Library, parse_workout, read_announcement, read_out, workout_text
+from sorvek.core.workout import Readout, read_announcement, read_workout, workout_text
 from sorvek.figures.structure import structure_strip
-from sorvek.store.field import boards_of, field_sizes
+from sorvek.store.errors import ConflictError
+from sorvek.store.field import boards_of
 from sorvek.store.library import club_library
-from sorvek.store.workouts import SavedWorkout, add_workout, earlier_texts, load_workout, save_text
+from sorvek.store.workouts import (
+    WorkoutText,
+    add_workout,
+    earlier_texts,
+    load_text,
+    remove_workout,
+    restore_workout,
+    save_workout,
+)
+from sorvek.web.conflict import conflict_page, differences
 from sorvek.web.read.forms import WorkoutForm
+from sorvek.web.undo import offer_undo
 
 bp = Blueprint("read", __name__)
 
 STARTER = "Untitled\namrap 10:00\n10 burpees\n"
+FIELDS = {"text": "Announcement", "opens_on": "Scores from", "due_on": "Scores until"}
 
 
-def _readout(text: str) -> str:
-    readout = read_out(parse_workout(text, club_library()))
+def _html(readout: Readout) -> str:
     return render_template("read/_readout.html", readout=readout, strip=structure_strip(readout.course))
 
 
-def workout_or_404(workout_id: int) -> SavedWorkout:
-    """Return a stored workout or end the request with 404."""
-    saved = load_workout(workout_id)
-    if saved is None:
-        abort(404)
-    return saved
+def _text_or_404(workout_id: int) -> WorkoutText:
+    """Return a workout as typed, readable or not, or end the request with 404."""
+    return load_text(workout_id) or abort(404)
 
 
-def _page(form: WorkoutForm, saved: SavedWorkout | None, status: int = 200) -> ResponseReturnValue:
-    readout, problem = "", ""
+def _page(form: WorkoutForm, typed: WorkoutText | None, status: int = 200) -> ResponseReturnValue:
+    readout, html, problem = None, "", ""
     try:
-        readout = _readout(form.text.data or "")
+        readout = read_workout(form.text.data or "", club_library())
+        html = _html(readout)
     except CoreError as error:
         problem = str(error)
     page = render_template(
         "read/edit.html",
         form=form,
-        saved=saved,
-        readout=readout,
+        saved=typed,
+        workout=readout.workout if readout else None,
+        readout=html,
         problem=problem,
-        earlier=earlier_texts(saved.id) if saved else [],
-        piles=plateaus(boards_of(saved.id)[""].results) if saved and field_sizes().get(saved.id) else [],
+        earlier=earlier_texts(typed.id) if typed else [],
+        piles=plateaus(boards_of(typed.id)[""].results) if typed else [],
         names=[m.plural for m in club_library().movements.values()],
     )
     return page, 422 if problem and status == 200 and request.method == "POST" else status
@@ -55,18 +65,13 @@ def _page(form: WorkoutForm, saved: SavedWorkout | None, status: int = 200) -> R
 @bp.post("/read/preview")
 def preview() -> ResponseReturnValue:
     """Return the read-out of a text that is being typed, or where it stops making sense."""
-    text = request.form.get("text", "")
     try:
-        return jsonify(html=_readout(text), canonical=workout_text(parse_workout(text, club_library())))
+        readout = read_workout(request.form.get("text", ""), club_library())
+        return jsonify(html=_html(readout), canonical=workout_text(readout.workout))
     except NotationError as error:
         return jsonify(error=str(error), line=error.place.line, column=error.place.column), 422
     except CoreError as error:
         return jsonify(error=str(error), line=1, column=1), 422
-
-
-@lru_cache(maxsize=64)
-def _prospects(text: str, sex: str, library: Library) -> tuple[Prospect, ...]:
-    return prospects(parse_workout(text, library), sex)
 
 
 @bp.post("/read/prospects")
@@ -74,7 +79,7 @@ def who_gets_where() -> ResponseReturnValue:
     """Return where every tier's prototype ends on a text: half a second of work, asked for after the read-out."""
     text = request.form.get("text", "")
     try:
-        men, women = (_prospects(text, sex, club_library()) for sex in ("m", "f"))
+        men, women = (prospects_of(text, sex, club_library()) for sex in ("m", "f"))
     except CoreError as error:
         return jsonify(error=str(error)), 422
     return jsonify(html=render_template("read/_prospects.html", men=men, women=women))
@@ -83,37 +88,70 @@ def who_gets_where() -> ResponseReturnValue:
 @bp.post("/read/announcement")
 def announcement() -> ResponseReturnValue:
     """Return the notation of a pasted announcement and what in it is in doubt."""
-    reading = read_announcement(request.form.get("text", ""), club_library())
-    return jsonify(text=reading.text, doubts=[f"line {line}: {words}" for line, words in reading.doubts])
+    try:
+        reading = read_announcement(request.form.get("text", ""), club_library())
+    except CoreError as error:
+        return jsonify(error=str(error)), 422
+    return jsonify(text=reading.text, doubts=[f"line {doubt.line}: {doubt.words}" for doubt in reading.doubts])
 
 
 @bp.get("/workouts/<int:workout_id>/read")
 def show(workout_id: int) -> ResponseReturnValue:
     """Show a workout's notation and read-out; an earlier version of the text can be looked at unsaved."""
-    saved = workout_or_404(workout_id)
+    typed = _text_or_404(workout_id)
     wanted = request.args.get("version", type=int)
-    text = next((text for version, text, _ in earlier_texts(workout_id) if version == wanted), saved.text)
-    form = WorkoutForm(text=text, version=saved.version, opens_on=saved.opens_on, due_on=saved.due_on)
-    return _page(form, saved)
+    text = next((e.text for e in earlier_texts(workout_id) if e.version == wanted), typed.text)
+    return _page(WorkoutForm(text=text, version=typed.version, opens_on=typed.opens_on, due_on=typed.due_on), typed)
 
 
 @bp.post("/workouts/<int:workout_id>/read")
 def save(workout_id: int) -> ResponseReturnValue:
-    """Save a changed text; what does not parse is shown again and not saved."""
-    saved = workout_or_404(workout_id)
-    form = WorkoutForm()
+    """Save a changed text and days; what cannot be read is shown again and not saved."""
+    typed, form = _text_or_404(workout_id), WorkoutForm()
     if not form.validate():
-        return _page(form, saved, 422)
+        return _page(form, typed, 422)
+    days = (form.opens_on.data, form.due_on.data)
     try:
-        kept = save_text(workout_id, form.text.data or "", form.version.data or 0)
+        changed = save_workout(workout_id, form.text.data or "", *days, form.version.data or 0)
     except CoreError:
-        return _page(form, saved)
-    if not kept:
-        flash("Somebody saved another text while you typed. Yours is below; compare, then save again.", "warn")
-        form.version.data = saved.version
-        return _page(form, saved, 409)
-    flash("Saved. Plans made for the old text are marked on Place and Break.", "done")
+        return _page(form, typed)
+    except ConflictError:
+        return _conflict(typed, form)
+    flash(
+        "Saved. Plans made for the old text are marked on Place and Break." if changed else "The days are saved.",
+        "done",
+    )
     return redirect(url_for("read.show", workout_id=workout_id))
+
+
+def _conflict(typed: WorkoutText, form: WorkoutForm) -> ResponseReturnValue:
+    """Return the page that sets two versions of a workout side by side."""
+    seen = next((e.text for e in earlier_texts(typed.id) if e.version == form.version.data), "")
+    mine = {"text": form.text.data or "", "opens_on": str(form.opens_on.data), "due_on": str(form.due_on.data)}
+    theirs = {"text": typed.text, "opens_on": str(typed.opens_on), "due_on": str(typed.due_on)}
+    mine["text"], seen = ("\n".join(text.splitlines()) for text in (mine["text"], seen))
+    theirs["text"] = "\n".join(typed.text.splitlines())
+    found = differences(FIELDS, mine, theirs, {**theirs, "text": seen})
+    same = {name: value for name, value in mine.items() if value == theirs[name]}
+    return conflict_page(typed.title, found, same, typed.version, url_for("read.show", workout_id=typed.id))
+
+
+@bp.post("/workouts/<int:workout_id>/remove")
+def remove(workout_id: int) -> ResponseReturnValue:
+    """Take a workout away; it can be put back."""
+    typed = _text_or_404(workout_id)
+    remove_workout(workout_id)
+    offer_undo(f"{typed.title} was removed with its plans and results.", "read.restore", workout_id=workout_id)
+    return redirect(url_for("week.index"))
+
+
+@bp.post("/workouts/<int:workout_id>/restore")
+def restore(workout_id: int) -> ResponseReturnValue:
+    """Put a removed workout back."""
+    if not restore_workout(workout_id):
+        abort(404)
+    flash("The workout is back, with everything that belongs to it.", "done")
+    return redirect(url_for("week.index"))
 
 
 @bp.get("/workouts/new")

@@ -1,13 +1,16 @@
 """The athlete form and the quick test entry."""
 
+from collections.abc import Mapping
 from datetime import date
+from typing import Any
 
 from flask_wtf import FlaskForm
 from wtforms import DateField, FloatField, IntegerField, SelectChoice, SelectField, StringField, TextAreaField
 from wtforms.validators import DataRequired, InputRequired, Length, NumberRange, Optional, ValidationError
 
+from sorvek.core.athlete import Athlete, athlete_data, athlete_from_data
 from sorvek.core.quantities import seconds_from_clock
-from sorvek.core.workout import TIERS
+from sorvek.core.workout import TIERS, Library
 
 UNITS = ("kg", "lb")
 TESTS = (
@@ -62,3 +65,67 @@ class TestForm(FlaskForm):
                 raise ValidationError("Give a number from 0 to 20,000.")
         except ValueError:
             raise ValidationError(f"“{text[:20]}” is no number.") from None
+
+
+# The fields of the form with the names a coach knows them by; numbers by movement come as set-… and lift-….
+LABELS = {
+    "name": "Name",
+    "tier": "Tier",
+    "sex": "Sex",
+    "division": "Division",
+    "mass_kg": "Mass, kg",
+    "stature_cm": "Stature, cm",
+    "critical_power_w": "Critical power, W",
+    "w_prime_j": "W′, J",
+    "notes": "Notes",
+    "flags": "Injury flags",
+}
+BY_MOVEMENT = {"set-": "unbroken", "lift-": "one_rep_max_kg"}
+
+
+def form_values(athlete: Athlete) -> dict[str, str]:
+    """Return an athlete as the text fields of the form."""
+    values = {name: _field(getattr(athlete, name)) for name in LABELS if name != "flags"}
+    values["flags"] = "\n".join(f"{name}: {why}" if why else name for name, why in athlete.flags.items())
+    for prefix, field in BY_MOVEMENT.items():
+        values |= {f"{prefix}{name}": f"{number:g}" for name, number in getattr(athlete, field).items()}
+    return values
+
+
+def _field(value: object) -> str:
+    return "" if value is None else f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def read_form(form: Mapping[str, str], before: Athlete | None, library: Library) -> Athlete:
+    """Return the athlete in a form; what it does not hold stays as it was `before`.
+
+    Raises: CoreError naming the field that cannot be right.
+    """
+    data: dict[str, Any] = dict(athlete_data(before)) if before else {}
+    for name in LABELS:
+        text = form.get(name, "").strip()
+        data.pop(name, None)
+        if name == "flags":
+            data[name] = _flags(text, library)
+        elif text:
+            data[name] = text.replace(",", ".") if name.endswith(("_kg", "_cm", "_w", "_j")) else text
+    for prefix, field in BY_MOVEMENT.items():
+        numbers = dict(getattr(before, field)) if before else {}
+        for key, text in form.items():
+            if key.startswith(prefix):
+                name = key.removeprefix(prefix)
+                numbers.pop(name, None)
+                if text.strip():
+                    numbers[name] = text.strip().replace(",", ".")  # pydantic says what is no number
+        data[field] = numbers
+    return athlete_from_data(data, library)
+
+
+def _flags(text: str, library: Library) -> dict[str, str]:
+    """Return flags typed one a line, `movement: reason`.
+
+    Raises: UnknownMovementError for a movement nobody knows.
+    """
+    lines = [line.strip() for line in text.splitlines() if line.strip()]
+    pairs = [(name.strip(), why.strip()) for name, _, why in (line.partition(":") for line in lines)]
+    return {library.find(name).name: why for name, why in pairs}

@@ -7,28 +7,28 @@ from flask.typing import ResponseReturnValue
 
 from sorvek.core.errors import CoreError
 from sorvek.core.season import Lessons, learn, lessons_of, unlearn
-from sorvek.core.workout import parse_workout
+from sorvek.core.workout import read_workout
 from sorvek.store.athletes import SavedAthlete
-from sorvek.store.attempts import Attempt, load_attempt, save_taught
+from sorvek.store.errors import ConflictError
 from sorvek.store.library import club_library
-from sorvek.web.people import athlete_or_404
+from sorvek.store.log import LoggedAttempt, load_attempt, save_taught
+from sorvek.web.cases import athlete_or_404
 
 bp = Blueprint("lessons", __name__, url_prefix="/roster/<int:athlete_id>/log/<int:attempt_id>")
 
 # So many usual days away something else was wrong, and nothing is ticked; judgement.
 STRANGE_DAYS = 3.0
-CHANGED = "Somebody changed this athlete meanwhile. Look at the numbers again, then decide."
 
 
-def _pair(athlete_id: int, attempt_id: int) -> tuple[SavedAthlete, Attempt]:
+def _pair(athlete_id: int, attempt_id: int) -> tuple[SavedAthlete, LoggedAttempt]:
     saved, attempt = athlete_or_404(athlete_id), load_attempt(athlete_id, attempt_id)
     if attempt is None:
         abort(404)
     return saved, attempt
 
 
-def _lessons(saved: SavedAthlete, attempt: Attempt) -> Lessons:
-    workout = parse_workout(attempt.text, club_library())
+def _lessons(saved: SavedAthlete, attempt: LoggedAttempt) -> Lessons:
+    workout = read_workout(attempt.text, club_library()).workout
     return lessons_of(workout, saved.athlete, replace(attempt.result, name=saved.athlete.name))
 
 
@@ -36,7 +36,7 @@ def _lessons(saved: SavedAthlete, attempt: Attempt) -> Lessons:
 def show(athlete_id: int, attempt_id: int) -> str:
     """Show an attempt; what it says is worked out behind the page."""
     saved, attempt = _pair(athlete_id, attempt_id)
-    workout = parse_workout(attempt.text, club_library())
+    workout = read_workout(attempt.text, club_library()).workout
     return render_template("roster/lessons.html", saved=saved, attempt=attempt, workout=workout)
 
 
@@ -60,18 +60,16 @@ def keep(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store the numbers that are ticked."""
     saved, attempt = _pair(athlete_id, attempt_id)
     here = url_for("lessons.show", athlete_id=athlete_id, attempt_id=attempt_id)
-    if request.form.get("version") != str(saved.version) or attempt.taught:
-        flash(CHANGED, "warn")
-        return redirect(here)
+    seen = request.form.get("version", -1, int)
+    if seen != saved.version or attempt.taught:
+        raise ConflictError(saved.athlete.name)
     ticked = request.form.getlist("key")
     chosen = [lesson for lesson in _lessons(saved, attempt).lessons if lesson.key in ticked]
     if not chosen:
         flash("Nothing was ticked, so nothing was changed.", "warn")
         return redirect(here)
     athlete, before = learn(saved.athlete, chosen, attempt.done_on.isoformat())
-    if not save_taught(saved, attempt_id, athlete, before):
-        flash(CHANGED, "warn")
-        return redirect(here)
+    save_taught(saved, attempt_id, athlete, before, seen)
     flash(f"Learnt from {attempt.title}. Plans made with the old numbers are marked on Place.", "done")
     return redirect(url_for("roster.show", athlete_id=athlete_id))
 
@@ -80,8 +78,7 @@ def keep(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 def take_back(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Put back what stood there before an attempt taught."""
     saved, attempt = _pair(athlete_id, attempt_id)
-    if save_taught(saved, attempt_id, unlearn(saved.athlete, attempt.taught), {}):
-        flash("Taken back; what was measured or learnt since was left alone.", "done")
-    else:
-        flash(CHANGED, "warn")
+    before = unlearn(saved.athlete, attempt.taught)
+    save_taught(saved, attempt_id, before, {}, request.form.get("version", -1, int))
+    flash("Taken back; what was measured or learnt since was left alone.", "done")
     return redirect(url_for("roster.show", athlete_id=athlete_id))

@@ -1,151 +1,99 @@
 """Roster: athletes and what is known of them, test entry, import and export."""
 
 import json
-from dataclasses import replace
+from collections.abc import Mapping
+from datetime import date
 
-from flask import Blueprint, Response, current_app, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Response, abort, current_app, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.core.advice import Gap, doubt_frac, missing_numbers
+from sorvek.actions.athletes import asked_movements, current_workout, gaps_of, known_numbers
 from sorvek.core.athlete import (
     BODY,
     IGNORE,
     Athlete,
     Origin,
-    Outcome,
     RosterImport,
+    Trial,
     athlete_data,
     athlete_from_data,
-    body_figure,
-    capacity,
     read_athlete,
     read_roster,
     roster_csv,
     typed_over,
     with_test,
 )
-from sorvek.core.club import plan_of
 from sorvek.core.errors import CoreError, RosterError
-from sorvek.core.lift import best_style
-from sorvek.core.simulation import problem_for
 from sorvek.core.table import read_text
-from sorvek.core.workout import Form, unroll
 from sorvek.store.athletes import (
     SavedAthlete,
     add_athlete,
     all_athletes,
+    broken_athletes,
+    change_athlete,
     name_taken,
     remove_athlete,
+    removed_athletes,
+    restore_athlete,
     save_athlete,
     store_roster,
 )
-from sorvek.store.attempts import attempts_of
+from sorvek.store.database import one_change
+from sorvek.store.errors import ConflictError
 from sorvek.store.library import club_library
-from sorvek.store.outlooks import outlooks_of
-from sorvek.store.workouts import SavedWorkout, all_workouts
-from sorvek.web.people import athlete_or_404
-from sorvek.web.roster.forms import AthleteForm, TestForm
+from sorvek.store.log import attempts_of
+from sorvek.web.cases import athlete_or_404
+from sorvek.web.conflict import conflict_page, differences
+from sorvek.web.roster.forms import LABELS, AthleteForm, TestForm, form_values, read_form
+from sorvek.web.undo import offer_undo
 
 bp = Blueprint("roster", __name__, url_prefix="/roster")
 
-ASK_FIRST = 3
+SAME_NAME = "There is an athlete of this name; add something to tell them apart."
 
 
-def _current(workouts: list[SavedWorkout]) -> SavedWorkout | None:
-    """Return the workout that is open or next, else the last."""
-    from datetime import date
-
-    today = current_app.config["TODAY"] or date.today()
-    return next((w for w in workouts if w.due_on >= today), workouts[-1] if workouts else None)
-
-
-def _gaps(saved: SavedAthlete, workout: SavedWorkout) -> tuple[Gap, ...]:
-    """Return the numbers that would narrow an athlete's forecast most; none before there is a plan."""
-    kept = outlooks_of(workout.id).get(saved.id)
-    if kept is None or workout.workout.form is Form.LIFT:
-        return ()
-    problem = problem_for(workout.workout, saved.athlete)
-    try:
-        return missing_numbers(problem, plan_of(kept.outlook.schemes))[:ASK_FIRST]
-    except CoreError:
-        return ()  # the plan belongs to an earlier text
-
-
-def _numbers(athlete: Athlete, workout: SavedWorkout) -> list[tuple[str, str, str, str, str]]:
-    """Return what a workout asks of an athlete: label, value with unit, origin, day, certainty."""
-    course = unroll(workout.workout, athlete.division, athlete.sex)
-    rows = []
-    for slot in course.slots:
-        figure = capacity(athlete, slot, slot.movement.styles[0]).unbroken
-        rows.append((slot.label, f"{figure.value:.0f} in a row", figure, slot.movement.name))
-    if workout.workout.lift:
-        name = workout.workout.lift.movement
-        figure = best_style(athlete, workout.workout.library.movements[name])[1]
-        rows.append((f"1RM {name}", f"{figure.value:.1f} kg", figure, name))
-    for key, label, unit in (("critical_power_w", "critical power", "W"), ("w_prime_j", "W′", "J")):
-        figure = body_figure(athlete, key)
-        rows.append((label, f"{figure.value:.0f} {unit}", figure, key))
-    return [
-        (
-            label,
-            value,
-            figure.origin.value,
-            athlete.measured_on.get(key, ""),
-            f"±{doubt_frac(athlete, key, figure):.0%}",
-        )
-        for label, value, figure, key in rows
-    ]
-
-
-def _measured(athlete: Athlete, movement: str) -> bool:
-    return movement in athlete.unbroken or movement in athlete.one_rep_max_kg
+def _today() -> date:
+    return current_app.config["TODAY"] or date.today()
 
 
 @bp.get("/")
 def index() -> str:
     """Show the roster with what is missing for the workout at hand."""
-    workouts, athletes = all_workouts(), all_athletes()
-    workout = _current(workouts)
-    wanted: list[str] = []
-    if workout:
-        course = unroll(workout.workout, workout.workout.divisions[0])
-        lift = [workout.workout.lift.movement] if workout.workout.lift else []
-        wanted = list(dict.fromkeys([*(slot.movement.name for slot in course.slots), *lift]))
-    known = {a.id: [_measured(a.athlete, name) for name in wanted] for a in athletes}
-    return render_template("roster/index.html", athletes=athletes, workout=workout, wanted=wanted, known=known)
-
-
-def _flags_text(athlete: Athlete) -> str:
-    return "\n".join(f"{name}: {why}" if why else name for name, why in athlete.flags.items())
-
-
-def _flags(text: str) -> dict[str, str]:
-    """Return flags typed one a line, `movement: reason`.
-
-    Raises: UnknownMovementError for a movement nobody knows.
-    """
-    lines = [line.strip() for line in text.splitlines() if line.strip()]
-    pairs = [(name.strip(), why.strip()) for name, _, why in (line.partition(":") for line in lines)]
-    return {club_library().find(name).name: why for name, why in pairs}
-
-
-def _page(saved: SavedAthlete | None, form: AthleteForm, test: TestForm | None = None, status: int = 200):  # type: ignore[no-untyped-def]
-    workouts = all_workouts()
-    workout = _current(workouts)
-    athlete = saved.athlete if saved else None
+    workout, athletes = current_workout(_today()), all_athletes()
     return render_template(
+        "roster/index.html",
+        athletes=athletes,
+        broken=broken_athletes(),
+        removed=removed_athletes(),
+        workout=workout,
+        wanted=asked_movements(workout),
+    )
+
+
+def _page(
+    saved: SavedAthlete | None, form: AthleteForm, test: TestForm | None = None, status: int = 200
+) -> ResponseReturnValue:
+    workout = current_workout(_today())
+    page = render_template(
         "roster/edit.html",
         saved_athlete=saved,
         form=form,
         test=test or TestForm(formdata=None),
         workout=workout,
-        gaps=_gaps(saved, workout) if saved and workout else (),
-        numbers=_numbers(athlete, workout) if athlete and workout else [],
+        gaps=gaps_of(saved, workout) if saved and workout else (),
+        numbers=known_numbers(saved.athlete, workout) if saved and workout else (),
         movements=sorted(club_library().movements),
-        athlete=athlete,
+        athlete=saved.athlete if saved else None,
+        was=json.dumps(form_values(saved.athlete)) if saved else "",
         attempts=attempts_of(saved.id) if saved else [],
-        measured=Origin.MEASURED.value,
-    ), status
+        measured=Origin.MEASURED,
+    )
+    return page, status
+
+
+def _filled(saved: SavedAthlete) -> AthleteForm:
+    """Return the form as it shows a stored athlete."""
+    return AthleteForm(formdata=None, data={**form_values(saved.athlete), "version": saved.version})
 
 
 @bp.get("/new")
@@ -158,34 +106,7 @@ def new() -> ResponseReturnValue:
 def show(athlete_id: int) -> ResponseReturnValue:
     """Show an athlete."""
     saved = athlete_or_404(athlete_id)
-    a = saved.athlete
-    form = AthleteForm(obj=a)
-    form.version.data, form.flags.data = saved.version, _flags_text(a)
-    return _page(saved, form)
-
-
-def _from_form(form: AthleteForm, before: Athlete | None) -> Athlete:
-    """Return the athlete in the form, with the numbers typed in the table of reps and lifts.
-
-    Raises: CoreError naming the field that cannot be right.
-    """
-    names = ("name", "tier", "sex", "division", "mass_kg", "stature_cm", "critical_power_w", "w_prime_j", "notes")
-    data = athlete_data(before) if before else {}
-    data |= {name: getattr(form, name).data for name in names}
-    data = {name: value for name, value in data.items() if value not in (None, "")}
-    data["flags"] = _flags(form.flags.data or "")
-    for prefix, field in (("set-", "unbroken"), ("lift-", "one_rep_max_kg")):
-        if before:
-            kept = dict(getattr(before, field))
-            for key, text in request.form.items():
-                if key.startswith(prefix):
-                    name = key.removeprefix(prefix)
-                    kept.pop(name, None)
-                    if text.strip():
-                        kept[name] = text.strip().replace(",", ".")  # pydantic says what is no number
-            data[field] = kept
-    athlete = athlete_from_data(data, club_library())
-    return typed_over(before, athlete) if before else athlete
+    return _page(saved, _filled(saved))
 
 
 @bp.post("/new")
@@ -195,59 +116,93 @@ def create() -> ResponseReturnValue:
     if not form.validate():
         return _page(None, form, status=422)
     try:
-        athlete = _from_form(form, None)
+        return redirect(
+            url_for("roster.show", athlete_id=add_athlete(read_form(request.form, None, club_library())))
+        )
     except CoreError as error:
         form.name.errors = [*form.name.errors, str(error)]
-        return _page(None, form, status=422)
-    if name_taken(athlete.name):
-        form.name.errors = ["There is an athlete of this name; add something to tell them apart."]
-        return _page(None, form, status=422)
-    return redirect(url_for("roster.show", athlete_id=add_athlete(athlete)))
+    except ConflictError:
+        form.name.errors = [SAME_NAME]
+    return _page(None, form, status=422)
 
 
 @bp.post("/<int:athlete_id>")
 def save(athlete_id: int) -> ResponseReturnValue:
-    """Save a changed athlete; what is wrong, or was changed by somebody else meanwhile, comes back as typed."""
+    """Save a changed athlete; what is wrong comes back as typed, what was changed meanwhile is set beside it."""
     saved, form = athlete_or_404(athlete_id), AthleteForm()
-    if request.form.get("action") == "remove":
-        remove_athlete(athlete_id)
-        flash(f"{saved.athlete.name} was removed with all plans.", "done")
-        return redirect(url_for("roster.index"))
     if not form.validate():
         return _page(saved, form, status=422)
     try:
-        athlete = _from_form(form, saved.athlete)
+        athlete = read_form(request.form, saved.athlete, club_library())
     except CoreError as error:
         flash(str(error), "warn")
-        return _page(replace(saved, athlete=saved.athlete), form, status=422)
-    if name_taken(athlete.name, athlete_id):
-        form.name.errors = ["There is an athlete of this name; add something to tell them apart."]
         return _page(saved, form, status=422)
-    if not save_athlete(athlete_id, athlete, form.version.data or 0):
-        flash("Somebody changed this athlete while you typed. Yours is below; compare, then save again.", "warn")
-        form.version.data = saved.version
-        return _page(saved, form, status=409)
+    if name_taken(athlete.name, athlete_id):
+        form.name.errors = [SAME_NAME]
+        return _page(saved, form, status=422)
+    try:
+        save_athlete(athlete_id, typed_over(saved.athlete, athlete), form.version.data or 0)
+    except ConflictError:
+        return _conflict(athlete_or_404(athlete_id), athlete)
     flash("Saved. Plans made with the old numbers are marked on Place.", "done")
     return redirect(url_for("roster.show", athlete_id=athlete_id))
 
 
+def _conflict(saved: SavedAthlete, typed: Athlete) -> ResponseReturnValue:
+    """Return the page that sets two versions of an athlete side by side."""
+    mine, theirs = form_values(typed), form_values(saved.athlete)
+    found = differences(LABELS | {key: key for key in (*mine, *theirs) if key not in LABELS}, mine, theirs, _was())
+    same = {key: value for key, value in mine.items() if value == theirs.get(key, "")}
+    here = url_for("roster.show", athlete_id=saved.id)
+    return conflict_page(saved.athlete.name, found, same, saved.version, here)
+
+
+def _was() -> Mapping[str, str]:
+    """Return the fields as they stood when the form was opened, as far as the form says so."""
+    try:
+        was = json.loads(request.form.get("was", "{}"))
+    except ValueError:
+        return {}
+    return {str(k): str(v) for k, v in was.items()} if isinstance(was, dict) else {}
+
+
+@bp.post("/<int:athlete_id>/remove")
+def remove(athlete_id: int) -> ResponseReturnValue:
+    """Take an athlete off the roster; they can be put back."""
+    saved = athlete_or_404(athlete_id)
+    remove_athlete(athlete_id)
+    offer_undo(f"{saved.athlete.name} was removed with all plans.", "roster.restore", athlete_id=athlete_id)
+    return redirect(url_for("roster.index"))
+
+
+@bp.post("/<int:athlete_id>/restore")
+def restore(athlete_id: int) -> ResponseReturnValue:
+    """Put a removed athlete back."""
+    name = restore_athlete(athlete_id)
+    if not name:
+        abort(404)
+    flash(f"{name} is back, with all plans.", "done")
+    return redirect(url_for("roster.index"))
+
+
 @bp.post("/<int:athlete_id>/test")
 def test_result(athlete_id: int) -> ResponseReturnValue:
-    """Enter one test result."""
+    """Enter one test result, whatever else of the athlete was changed meanwhile."""
     saved, test = athlete_or_404(athlete_id), TestForm()
-    form = AthleteForm(formdata=None, obj=saved.athlete)
-    form.version.data, form.flags.data = saved.version, _flags_text(saved.athlete)
     if not test.validate():
-        return _page(saved, form, test, 422)
+        return _page(saved, _filled(saved), test, 422)
+    day = test.day.data.isoformat() if test.day.data else ""
+    typed = (test.kind.data, test.movement.data or "", (test.value.data or "").strip(), test.weight.data or 0.0)
+    trial, library = Trial(*typed, test.unit.data, day), club_library()
+
+    def entered(athlete: Athlete) -> Athlete:
+        return athlete_from_data(athlete_data(with_test(athlete, library, trial)), library)
+
     try:
-        day = test.day.data.isoformat() if test.day.data else ""
-        typed = (test.kind.data, test.movement.data or "", (test.value.data or "").strip(), test.weight.data or 0.0)
-        athlete = with_test(saved.athlete, club_library(), Outcome(*typed, test.unit.data, day))
-        athlete = athlete_from_data(athlete_data(athlete), club_library())
+        change_athlete(athlete_id, entered)
     except ValueError as error:  # every refusal of the core is one, and so is a clock time that is none
         test.value.errors = [str(error)]
-        return _page(saved, form, test, 422)
-    save_athlete(athlete_id, athlete, saved.version)
+        return _page(saved, _filled(saved), test, 422)
     flash("Test entered.", "done")
     return redirect(url_for("roster.show", athlete_id=athlete_id))
 
@@ -275,7 +230,8 @@ def _targets() -> list[tuple[str, str]]:
     body = [(name, name.replace("_", " ")) for name in BODY]
     sets = [(f"set:{name}", f"longest set of {name}") for name in sorted(movements)]
     lifts = [(f"1rm:{name}", f"1RM {name}") for name in sorted(movements) if movements[name].styles[0].lift]
-    return [(IGNORE, "leave out"), *body, *sets, *lifts]
+    cycles = [(f"cycle:{name}", f"seconds a rep of {name}") for name in sorted(movements)]
+    return [(IGNORE, "leave out"), *body, *sets, *lifts, *cycles]
 
 
 def _import_page(text: str, found: RosterImport | None, problem: str, status: int = 200) -> ResponseReturnValue:
@@ -303,21 +259,33 @@ def import_roster() -> ResponseReturnValue:
             if upload.filename.lower().endswith(".json"):
                 return _import_json(data)
             text = read_text(data)
-        known = {saved.athlete.name: saved.athlete for saved in all_athletes()}
-        chosen = {
-            int(key.removeprefix("target-")): (target, request.form.get(key.replace("target", "unit"), ""))
-            for key, target in request.form.items()
-            if key.startswith("target-")
-        }
-        found = read_roster(text, club_library(), known, chosen)
+        # What is known and what is stored belong together: nobody may save an athlete in between.
+        with one_change():
+            return _read_table(text)
     except CoreError as error:
         return _import_page(text, None, str(error), 422)
+
+
+def _read_table(text: str) -> ResponseReturnValue:
+    known = {saved.athlete.name: saved.athlete for saved in all_athletes()}
+    found = read_roster(text, club_library(), known, _chosen_columns())
     doubts = found.questions and request.form.get("sure") != "yes"
     if request.form.get("action") != "store" or found.errors or doubts:
         return _import_page(text, found, "", 422 if found.errors else 200)
     added, changed = store_roster(found.athletes)
     flash(f"{added} athletes added, {changed} updated.", "done")
     return redirect(url_for("roster.index"))
+
+
+def _chosen_columns() -> dict[int, tuple[str, str]]:
+    """Return what a coach chose columns to mean, by their number from 0: target and unit."""
+    known = {target for target, _ in _targets()}
+    chosen = {}
+    for key, target in request.form.items():
+        number = key.removeprefix("target-")
+        if number != key and number.isascii() and number.isdecimal() and len(number) < 5 and target in known:
+            chosen[int(number)] = (target, request.form.get(f"unit-{number}", ""))
+    return chosen
 
 
 def _import_json(data: bytes) -> ResponseReturnValue:

@@ -13,7 +13,7 @@ from sorvek.store.tables import AttemptRow, database
 
 
 @dataclass(frozen=True, slots=True)
-class Attempt:
+class LoggedAttempt:
     """One logged attempt; the result's name is the athlete's, `taught` holds by key the numbers learnt from it."""
 
     title: str
@@ -24,25 +24,25 @@ class Attempt:
     taught: Mapping[str, Kept] = field(default_factory=dict)
 
 
-def _from_row(row: AttemptRow) -> Attempt:
+def _from_row(row: AttemptRow) -> LoggedAttempt:
     result = Result("", "", row.finished, row.value, row.tiebreak_s)
     taught = {key: Kept(*values) for key, values in json.loads(row.taught or "{}").items()}
-    return Attempt(row.title, row.text, row.done_on, result, row.id, taught)
+    return LoggedAttempt(row.title, row.text, row.done_on, result, row.id, taught)
 
 
-def attempts_of(athlete_id: int) -> list[Attempt]:
+def attempts_of(athlete_id: int) -> list[LoggedAttempt]:
     """Return an athlete's attempts, the latest first."""
     rows = AttemptRow.select().where(AttemptRow.athlete == athlete_id).order_by(AttemptRow.done_on.desc())
     return [_from_row(row) for row in rows]
 
 
-def load_attempt(athlete_id: int, attempt_id: int) -> Attempt | None:
+def load_attempt(athlete_id: int, attempt_id: int) -> LoggedAttempt | None:
     """Return one attempt of an athlete, None if there is none."""
     row = AttemptRow.get_or_none((AttemptRow.id == attempt_id) & (AttemptRow.athlete == athlete_id))
     return _from_row(row) if row else None
 
 
-def add_attempt(athlete_id: int, attempt: Attempt) -> None:
+def add_attempt(athlete_id: int, attempt: LoggedAttempt) -> None:
     """Log an attempt."""
     AttemptRow.create(
         athlete=athlete_id,
@@ -55,10 +55,13 @@ def add_attempt(athlete_id: int, attempt: Attempt) -> None:
     )
 
 
-def save_taught(saved: SavedAthlete, attempt_id: int, athlete: Athlete, taught: Mapping[str, Kept]) -> bool:
-    """Store an athlete with what an attempt taught; return False if somebody saved the athlete meanwhile."""
+def save_taught(
+    saved: SavedAthlete, attempt_id: int, athlete: Athlete, taught: Mapping[str, Kept], seen_version: int
+) -> None:
+    """Store an athlete with what an attempt taught.
+
+    Raises: ConflictError if somebody saved the athlete since `seen_version`.
+    """
     with database.atomic():
-        if not save_athlete(saved.id, athlete, saved.version):
-            return False
+        save_athlete(saved.id, athlete, seen_version)
         AttemptRow.update(taught=json.dumps(taught) if taught else "").where(AttemptRow.id == attempt_id).execute()
-    return True

@@ -1,0 +1,89 @@
+"""What leaves the building: the card of one athlete, those of a club, one plan a tier for the wall."""
+
+from dataclasses import dataclass
+
+from sorvek.actions import kept
+from sorvek.actions.case import Case, case_of, load_case
+from sorvek.actions.lifts import attempts_in_force
+from sorvek.actions.place import OUTCOMES, lane_of
+from sorvek.actions.plans import in_force
+from sorvek.core.advice import Briefing
+from sorvek.core.club import TierPlan
+from sorvek.paper.card import Card, lift_card, make_card, with_lift
+from sorvek.store.athletes import SavedAthlete, all_athletes
+from sorvek.store.cards import card_owner
+from sorvek.store.outlooks import outlooks_of
+from sorvek.store.placings import Placing, placings_of
+from sorvek.store.workouts import SavedWorkout
+
+
+@dataclass(frozen=True, slots=True)
+class MadeCard:
+    """A card with the briefing behind it; a max lift alone has none."""
+
+    card: Card
+    briefing: Briefing | None
+
+
+def card_of(case: Case) -> MadeCard | None:
+    """Return the card of the plan in force with the attempts; None where somebody is held back or has no lift."""
+    if case.held:
+        return None
+    workout, attempts = case.workout, attempts_in_force(case)
+    if case.lift_alone:
+        alone = (
+            lift_card(workout, case.athlete.athlete, workout.lift, attempts) if workout.lift and attempts else None
+        )
+        return MadeCard(alone, None) if alone else None
+    briefing = in_force(case).briefing
+    card = make_card(briefing, case.saved.readout.bound)
+    return MadeCard(with_lift(card, workout.lift, attempts) if workout.lift and attempts else card, briefing)
+
+
+def card_behind(token: str) -> MadeCard | None:
+    """Return the card a link leads to, None if it leads nowhere any more."""
+    owner = card_owner(token)
+    case = load_case(*owner) if owner else None
+    return card_of(case) if case else None
+
+
+def takers(saved: SavedWorkout) -> list[SavedAthlete]:
+    """Return the athletes who are planned and not left out, by name; attempts of a lift alone need no planning."""
+    alone = not saved.workout.body
+    planned, placings = outlooks_of(saved.id), placings_of(saved.id)
+    return [a for a in all_athletes() if (alone or a.id in planned) and not placings.get(a.id, Placing()).left_out]
+
+
+def cards_of(saved: SavedWorkout, only: int | None = None) -> list[Card]:
+    """Return the cards of everybody who takes part, or of one athlete by id."""
+    placings = placings_of(saved.id)
+    cases = [case_of(saved, a, placings.get(a.id, Placing())) for a in takers(saved) if only in (None, a.id)]
+    return [made.card for case in cases if (made := card_of(case))]
+
+
+@dataclass(frozen=True, slots=True)
+class Tier:
+    """A tier by outcome with its members and the plan made for them."""
+
+    name: str
+    members: tuple[SavedAthlete, ...]
+    planned: TierPlan
+
+    def id_of(self, name: str) -> int:
+        """Return the id of a member by name."""
+        return next(member.id for member in self.members if member.athlete.name == name)
+
+
+def tiers_of(saved: SavedWorkout) -> list[Tier]:
+    """Return the tiers by outcome that have members, the best first."""
+    outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
+    planned = [a for a in takers(saved) if a.id in outlooks]
+    found = []
+    for name in OUTCOMES:
+        members = tuple(
+            a for a in planned if lane_of(outlooks[a.id].outlook, placings.get(a.id, Placing()), False).name == name
+        )
+        if members:
+            pairs = tuple((a, outlooks[a.id].outlook) for a in members)
+            found.append(Tier(name, members, kept.tier_plan_of(saved, name, pairs)))
+    return found

@@ -1,0 +1,78 @@
+"""What was computed and is kept in memory: bounded, by the versions of what it was computed from."""
+
+from functools import lru_cache
+
+from sorvek.actions.case import Case
+from sorvek.core.advice import Briefing, brief
+from sorvek.core.club import Outlook, Prospect, TierPlan, plan_of, prospects, tier_plan
+from sorvek.core.lift import (
+    AttemptPlan,
+    Ramp,
+    SchoolRun,
+    Setup,
+    WarmUpSet,
+    Wishes,
+    build_up,
+    compare_attempts,
+    find_ramps,
+)
+from sorvek.core.plan import Plan
+from sorvek.core.planner import plan_workout
+from sorvek.core.simulation import Problem, problem_for
+from sorvek.core.workout import Library, read_workout
+from sorvek.store.athletes import SavedAthlete
+from sorvek.store.workouts import SavedWorkout
+
+KEPT_PLANS = 256
+KEPT_TIERS = 64
+
+
+@lru_cache(maxsize=KEPT_PLANS)
+def problem_of(case: Case) -> Problem:
+    """Return a case as the simulation takes it.
+
+    Raises: InfeasibleError for a max lift alone.
+    """
+    return problem_for(case.workout, case.athlete.athlete)
+
+
+@lru_cache(maxsize=KEPT_PLANS)
+def computed(case: Case) -> Briefing:
+    """Return the briefing of the plan the search finds."""
+    problem = problem_of(case)
+    return brief(problem, plan_workout(problem).plan)
+
+
+@lru_cache(maxsize=KEPT_PLANS)
+def briefed(case: Case, schemes: tuple[str, ...]) -> Briefing:
+    """Return the briefing of a plan in shorthand."""
+    return brief(problem_of(case), plan_of(schemes))
+
+
+@lru_cache(maxsize=KEPT_PLANS)
+def attempts_of(setup: Setup, wishes: Wishes) -> tuple[AttemptPlan, tuple[SchoolRun, ...], tuple[WarmUpSet, ...]]:
+    """Return the attempts of a lift, the schools beside them, and the build-up."""
+    plan, schools = compare_attempts(setup.task, wishes.rows)
+    task = setup.task
+    return plan, schools, build_up(task.one_rep_max_kg, task.gym, task.bar, task.crew)
+
+
+@lru_cache(maxsize=KEPT_PLANS)
+def ramps_of(case: Case, plan: Plan) -> tuple[Ramp, ...]:
+    """Return the bars that get heavier inside the work, for a plan."""
+    return find_ramps(problem_of(case), plan)
+
+
+@lru_cache(maxsize=KEPT_TIERS)
+def tier_plan_of(saved: SavedWorkout, tier: str, members: tuple[tuple[SavedAthlete, Outlook], ...]) -> TierPlan:
+    """Return a tier's plan, for its members with the outlooks of their own plans."""
+    return tier_plan(saved.workout, tier, [(member.athlete, outlook) for member, outlook in members])
+
+
+@lru_cache(maxsize=KEPT_TIERS)
+def prospects_of(text: str, sex: str, library: Library) -> tuple[Prospect, ...]:
+    """Return where every tier's prototype ends on a text.
+
+    Raises: CoreError if it cannot be read.
+    """
+    return prospects(read_workout(text, library).workout, sex)

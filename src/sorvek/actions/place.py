@@ -1,0 +1,236 @@
+"""Who gets where on a workout: every athlete with forecast, tier and place in the field; what a coach decides."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from sorvek.actions.case import Case, case_of
+from sorvek.actions.plan_club import Job, Task
+from sorvek.core.athlete import Athlete
+from sorvek.core.club import CRUX_BANDS, CRUX_TOP, Likeness, Outcome, Outlook, Result, Standing, next_to, one_better
+from sorvek.core.errors import CellError
+from sorvek.core.workout import Movement
+from sorvek.store.athletes import SavedAthlete, all_athletes
+from sorvek.store.database import connection
+from sorvek.store.field import boards_of, field_sizes
+from sorvek.store.library import club_library
+from sorvek.store.outlooks import SavedOutlook, drop_outlook, outlooks_of, save_outlook
+from sorvek.store.placings import Placing, placings_of, save_placing
+from sorvek.store.settings import save_setting, setting, setting_version
+from sorvek.store.workouts import SavedWorkout, all_workouts
+
+OUTCOMES = tuple(o.value for o in reversed(Outcome))
+CRUXES = (CRUX_TOP, *(name for _, name in reversed(CRUX_BANDS)))
+UNPLANNED = "not planned yet"
+LEFT_OUT = "left out"
+RULES = "entry_rules"
+
+
+@dataclass(frozen=True, slots=True)
+class TierLane:
+    """The tier an athlete stands in; `overruled` if a coach put the athlete there."""
+
+    name: str
+    overruled: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One athlete on the page."""
+
+    case: Case
+    outlook: Outlook | None
+    stale: bool
+    standing: Standing | None
+    likeness: Likeness | None
+    lane: TierLane
+
+    @property
+    def flags(self) -> tuple[str, ...]:
+        """Return the flagged movements to decide about; none of somebody who is left out."""
+        return () if self.case.placing.left_out else self.case.open_flags
+
+    @property
+    def offers(self) -> Mapping[str, tuple[Movement, ...]]:
+        """Return what could stand in for each of them."""
+        return {} if self.case.placing.left_out else self.case.offers
+
+    @property
+    def rank(self) -> tuple[bool, float]:
+        """Return a key that sorts the best forecast first."""
+        if self.outlook is None:
+            return True, 0.0
+        timed = self.outlook.kind == "time"
+        return not timed, self.outlook.p50 if timed else -self.outlook.p50
+
+
+@dataclass(frozen=True, slots=True)
+class Counts:
+    """How many athletes take part, and how many of them lack a plan or have one that is out of date."""
+
+    taking: int
+    missing: int
+    stale: int
+
+
+def store_outlook(job: Job, athlete_id: int, version: int, outlook: Outlook) -> bool:
+    """Store what a worker computed, on the collecting thread's own connection; False if the athlete is gone."""
+    with connection():
+        return save_outlook(job.workout_id, athlete_id, SavedOutlook(outlook, job.workout_version, version))
+
+
+def as_result(athlete: Athlete, outlook: Outlook) -> Result:
+    """Return the middle of an athlete's forecast as a score on the leaderboard."""
+    return Result(athlete.name, athlete.division, outlook.kind == "time", float(round(outlook.p50)))
+
+
+def _stale(saved: SavedWorkout, athlete: SavedAthlete, kept: SavedOutlook | None) -> bool:
+    return kept is not None and (kept.workout_version, kept.athlete_version) != (saved.version, athlete.version)
+
+
+def lane_of(outlook: Outlook | None, placing: Placing, by_crux: bool) -> TierLane:
+    """Return the tier an athlete stands in, by outcome or by capacity on the crux."""
+    if placing.left_out:
+        return TierLane(LEFT_OUT)
+    if outlook is None:
+        return TierLane(UNPLANNED)
+    if placing.tier in (CRUXES if by_crux else OUTCOMES):
+        return TierLane(placing.tier, True)
+    return TierLane(outlook.crux_band if by_crux else outlook.outcome)
+
+
+def workout_before(saved: SavedWorkout) -> SavedWorkout | None:
+    """Return the latest workout before this one that has a leaderboard."""
+    workouts, sizes = all_workouts(), field_sizes()
+    at = [w.id for w in workouts].index(saved.id)
+    return next((w for w in reversed(workouts[:at]) if sizes.get(w.id)), None)
+
+
+def lines_of(saved: SavedWorkout, by_crux: bool) -> list[Line]:
+    """Return everybody on the roster, by name."""
+    outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
+    boards = boards_of(saved.id)
+    earlier = workout_before(saved)
+    earlier_outlooks = outlooks_of(earlier.id) if earlier else {}
+    board_before = boards_of(earlier.id)[""] if earlier else boards[""]
+    lines = []
+    for athlete in all_athletes():
+        kept, placing = outlooks.get(athlete.id), placings.get(athlete.id, Placing())
+        standing = likeness = None
+        if kept and boards[""].results:
+            score = as_result(athlete.athlete, kept.outlook)
+            standing = boards.get(athlete.athlete.division, boards[""]).standing(score, one_better(score))
+            if athlete.id in earlier_outlooks:
+                there = as_result(athlete.athlete, earlier_outlooks[athlete.id].outlook)
+                likeness, _ = next_to(board_before, boards[""], board_before.standing(there, there).place)
+        outlook = kept.outlook if kept else None
+        lines.append(
+            Line(
+                case=case_of(saved, athlete, placing),
+                outlook=outlook,
+                stale=_stale(saved, athlete, kept),
+                standing=standing,
+                likeness=likeness,
+                lane=lane_of(outlook, placing, by_crux),
+            )
+        )
+    return lines
+
+
+def counts_of(saved: SavedWorkout) -> Counts:
+    """Return how far the planning of a workout is."""
+    outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
+    taking = [a for a in all_athletes() if not placings.get(a.id, Placing()).left_out]
+    missing = sum(a.id not in outlooks for a in taking)
+    return Counts(len(taking), missing, sum(_stale(saved, a, outlooks.get(a.id)) for a in taking))
+
+
+def tasks_of(saved: SavedWorkout, everybody: bool) -> list[Task]:
+    """Return what a batch has to plan: who lacks a plan or has a stale one, or everybody who takes part."""
+    outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
+    tasks = []
+    for athlete in all_athletes():
+        placing, kept = placings.get(athlete.id, Placing()), outlooks.get(athlete.id)
+        if not placing.left_out and (everybody or kept is None or _stale(saved, athlete, kept)):
+            tasks.append(Task(athlete.id, athlete.data, athlete.version, dict(placing.substitutes)))
+    return tasks
+
+
+def decide(case: Case, tier: str | None, flagged: str, instead: str, seen_version: int) -> None:
+    """Overrule a tier (`None` leaves it), leave an athlete out, or choose a substitute for a flagged movement.
+
+    Raises: ConflictError if somebody decided otherwise since `seen_version`.
+    """
+    placing, movements = case.placing, club_library().movements
+    substitutes = dict(placing.substitutes)
+    chosen = flagged in movements and instead in movements
+    if chosen:
+        substitutes[flagged] = instead
+    wanted = placing.tier if tier is None else tier
+    left_out = placing.left_out if tier is None else tier == LEFT_OUT
+    known = wanted if wanted in (*OUTCOMES, *CRUXES) else ""
+    save_placing(case.saved.id, case.athlete.id, Placing(known, substitutes, left_out), seen_version)
+    if chosen:
+        drop_outlook(case.saved.id, case.athlete.id)
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What an entry rule asks: a longest set of a movement."""
+
+    movement: str
+    reps: float
+
+
+@dataclass(frozen=True, slots=True)
+class Barred:
+    """An athlete who does not meet the entry rule, or of whom the number for it was never measured."""
+
+    name: str
+    why: str
+
+
+def entry_rule(workout_id: int) -> list[Asked]:
+    """Return the club's entry rule for a workout."""
+    return [Asked(name, reps) for name, reps in setting(RULES, {}).get(str(workout_id), [])]
+
+
+def entry_rule_version() -> int:
+    """Return the version of the club's entry rules."""
+    return setting_version(RULES)
+
+
+def read_rule(text: str) -> list[Asked]:
+    """Return the rule in a text: one movement a line behind the reps asked for.
+
+    Raises: CellError naming the line; UnknownMovementError for a movement nobody knows.
+    """
+    found = []
+    for line in filter(None, map(str.strip, text.splitlines())):
+        count, _, name = line.partition(" ")
+        if not (count.isascii() and count.isdecimal() and len(count) <= 5):
+            raise CellError("Entry rule", f"“{line[:40]}”: begin with a number, as in “8 pull-ups”")
+        found.append(Asked(club_library().find(name).name, float(count)))
+    return found
+
+
+def keep_rule(workout_id: int, rule: list[Asked], seen_version: int) -> None:
+    """Keep the entry rule of a workout.
+
+    Raises: ConflictError if somebody changed a rule since `seen_version`.
+    """
+    rules = [[asked.movement, asked.reps] for asked in rule]
+    save_setting(RULES, {**setting(RULES, {}), str(workout_id): rules}, seen_version)
+
+
+def barred(workout_id: int) -> list[Barred]:
+    """Return who does not meet the entry rule of a workout."""
+    found = []
+    rule = entry_rule(workout_id)
+    for saved in all_athletes() if rule else ():
+        for asked in rule:
+            own = saved.athlete.unbroken.get(asked.movement)
+            if own is None:
+                found.append(Barred(saved.athlete.name, f"{asked.movement} not measured"))
+            elif own < asked.reps:
+                found.append(Barred(saved.athlete.name, f"{own:.0f} of {asked.reps:.0f} {asked.movement}"))
+    return found

@@ -1,0 +1,75 @@
+"""What commands share: files and texts they read, and how they refuse."""
+
+import re
+import sys
+from pathlib import Path
+from typing import NoReturn
+
+import click
+
+from sorvek.core.lift import Typed
+from sorvek.core.plan import Phase, parse_shorthand
+from sorvek.core.quantities import seconds_from_clock
+from sorvek.core.workout import Library, shipped_library
+from sorvek.store.library import read_library
+
+FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
+DATA = click.option(
+    "--data",
+    type=click.Path(path_type=Path),
+    default=Path("var"),
+    show_default=True,
+    help="Folder of the database.",
+)
+OWN = click.option("--movements", type=FILE, help="Your own movements (CSV), added to those that ship.")
+ATTEMPT = re.compile(r"([0-9.,]{1,10})(?:\s*@\s*([0-9]{1,3}:[0-9]{2}))?(?:\s+(made|missed))?", re.IGNORECASE)
+
+
+def refuse(error: Exception) -> NoReturn:
+    """Say in one line why a command cannot be carried out, and end with exit code 2."""
+    click.echo(f"sorvek: {error}", err=True)
+    sys.exit(2)
+
+
+def text_of(path: Path) -> str:
+    """Return the text of a file, or end with a message that names it."""
+    try:
+        return path.read_text(encoding="utf-8")
+    except UnicodeDecodeError:
+        click.echo(f"sorvek: {path.name} is not UTF-8 text; save it as UTF-8", err=True)
+        sys.exit(2)
+
+
+def library_of(path: Path | None) -> Library:
+    """Return the movements that ship, with those of a file added."""
+    return read_library(path) if path else shipped_library()
+
+
+def typed_attempts(entries: tuple[str, ...]) -> tuple[Typed, ...]:
+    """Return attempts from entries such as `85`, `85@0:00` or `85@0:00 made`."""
+    found = []
+    for entry in entries:
+        match = ATTEMPT.fullmatch(entry.strip())
+        try:
+            if match is None:
+                raise ValueError
+            load_kg = float(match[1].replace(",", "."))
+        except ValueError:
+            problem = f"“{entry}”: write 85, 85@0:40 or “85@0:40 made”"
+            raise click.BadParameter(problem, param_hint="--attempt") from None
+        made = {"made": True, "missed": False}.get((match[3] or "").lower())
+        found.append(Typed(load_kg, seconds_from_clock(match[2]) if match[2] else None, made))
+    return tuple(found)
+
+
+def numbered_sets(entries: tuple[str, ...], count: int, option: str) -> dict[int, tuple[Phase, ...]]:
+    """Return phases by slot from entries such as `2=8/7 r6`, movements counted from 1."""
+    found = {}
+    for entry in entries:
+        number, _, text = entry.partition("=")
+        digits = number.strip()
+        if not (digits.isascii() and digits.isdecimal() and len(digits) < 4 and 1 <= int(digits) <= count):
+            problem = f"“{entry}”: give a movement from 1 to {count}, as 1=8/7 r6"
+            raise click.BadParameter(problem, param_hint=option)
+        found[int(digits) - 1] = parse_shorthand(text)
+    return found

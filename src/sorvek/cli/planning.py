@@ -1,0 +1,144 @@
+"""Commands about a workout: what it says, a plan for one athlete, attempts for a max lift."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import click
+
+from sorvek.cli.options import FILE, OWN, library_of, numbered_sets, refuse, text_of, typed_attempts
+from sorvek.core.advice import brief, briefing_data, compare_schools, school_plan
+from sorvek.core.athlete import read_athlete
+from sorvek.core.errors import CoreError
+from sorvek.core.lift import USUAL_GYM, Aim, Crew, LiftTask, Typed, Wishes, compare_attempts, lift_setup, parse_gym
+from sorvek.core.planner import School, plan_workout
+from sorvek.core.quantities import seconds_from_clock
+from sorvek.core.simulation import problem_for, run_plan
+from sorvek.core.workout import Form, read_workout, workout_text
+from sorvek.paper.shell import (
+    advice_data,
+    advice_text,
+    attempts_data,
+    attempts_text,
+    briefing_text,
+    readout_data,
+    readout_text,
+)
+
+AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print data instead of text.")
+
+
+@click.command()
+@click.argument("file", type=FILE)
+@OWN
+@AS_JSON
+def read(file: Path, movements: Path | None, as_json: bool) -> None:
+    """Print what can be read off a workout."""
+    try:
+        readout = read_workout(text_of(file), library_of(movements))
+    except CoreError as error:
+        refuse(error)
+    text = workout_text(readout.workout) + readout_text(readout)
+    click.echo(json.dumps(readout_data(readout), indent=2) if as_json else text)
+
+
+@click.command()
+@click.argument("file", type=FILE)
+@click.option("--athlete", type=FILE, required=True, help="The athlete file (JSON).")
+@OWN
+@click.option(
+    "--sets", multiple=True, metavar="N=SETS", help="Your own sets for the N-th movement: --sets '1=8/7 r6'."
+)
+@click.option("--keep", multiple=True, metavar="N=SETS", help="Lock the N-th movement and plan the rest around it.")
+@click.option(
+    "--school", type=click.Choice([s.value.replace(" ", "-") for s in School]), help="Plan by one school."
+)
+@click.option("--schools", is_flag=True, help="Set all schools beside the plan.")
+@AS_JSON
+def plan(
+    file: Path,
+    athlete: Path,
+    movements: Path | None,
+    as_json: bool,
+    schools: bool,
+    school: str | None,
+    **typed: tuple[str, ...],
+) -> None:
+    """Print a plan for one athlete: sets, rests, splits, forecast."""
+    try:
+        library = library_of(movements)
+        workout = read_workout(text_of(file), library).workout
+        problem = problem_for(workout, read_athlete(text_of(athlete), library))
+        count = len(problem.course.slots)
+        chosen = plan_workout(problem, kept=numbered_sets(typed["keep"], count, "--keep")).plan
+        if school:
+            chosen = school_plan(problem, School(school.replace("-", " ")), chosen)
+        for slot, phases in numbered_sets(typed["sets"], count, "--sets").items():
+            chosen = chosen.with_slot(slot, phases)
+        briefing = brief(problem, chosen)
+        others = compare_schools(problem, chosen) if schools else ()
+    except CoreError as error:
+        refuse(error)
+    if as_json:
+        click.echo(json.dumps({**briefing_data(briefing), **advice_data(briefing, others)}, indent=2))
+    else:
+        click.echo(briefing_text(briefing) + "\n" + advice_text(briefing, others))
+
+
+def _lift_task(
+    file: Path | None, athlete: Path | None, gym: Path | None, typed: tuple[Typed, ...], **asked: Any
+) -> LiftTask:
+    """Return the task asked for: after a workout, or alone."""
+    hall = parse_gym(text_of(gym) if gym else USUAL_GYM)
+    aim, crew, bar = Aim(asked["aim"]), Crew(asked["crew"]), asked["bar"]
+    if file is None or athlete is None:
+        return LiftTask(
+            one_rep_max_kg=asked["one_rm"] or asked["goal"],
+            window_s=seconds_from_clock(asked["window"]),
+            gym=hall,
+            bar=hall.bar(bar),
+            crew=crew,
+            aim=aim,
+            goal_kg=asked["goal"],
+            opening_kg=asked["opening"],
+        )
+    library = library_of(asked["movements"])
+    workout, person = read_workout(text_of(file), library).workout, read_athlete(text_of(athlete), library)
+    tank = None
+    if workout.form is not Form.LIFT:
+        problem = problem_for(workout, person)
+        tank = run_plan(problem, plan_workout(problem).plan).tank
+    wishes = Wishes(asked["one_rm"], asked["goal"], aim, asked["opening"], crew, bar, typed)
+    return lift_setup(workout, person, hall, wishes, tank).task
+
+
+@click.command()
+@click.argument("file", type=FILE, required=False)
+@click.option("--athlete", type=FILE, help="The athlete file (JSON); needed with a workout file.")
+@click.option("--1rm", "one_rm", type=float, metavar="KG", help="One-rep maximum in kg.")
+@click.option("--goal", type=float, metavar="KG", help="Load to reach.")
+@click.option("--window", default="5:00", show_default=True, help="Length of the window without a workout file.")
+@click.option("--opening", type=float, metavar="KG", help="Load of the first attempt.")
+@click.option("--aim", type=click.Choice([a.value for a in (Aim.LOAD, Aim.GOAL)]), default=Aim.LOAD.value)
+@click.option("--crew", type=click.Choice([c.value for c in Crew]), default=Crew.ONE.value, show_default=True)
+@click.option("--gym", type=FILE, help="Bars, collars and plates as text; a usual set otherwise.")
+@click.option("--bar", default="", help="Which bar, as 20 or “45 lb”.")
+@click.option("--attempt", multiple=True, metavar="LOAD[@START] [made|missed]", help="Fix an attempt.")
+@OWN
+@AS_JSON
+def lift(file: Path | None, athlete: Path | None, gym: Path | None, as_json: bool, **asked: Any) -> None:
+    """Print attempts for a max lift: after a workout FILE, or alone with --1rm or --goal."""
+    if (file is None) != (athlete is None):
+        raise click.UsageError("a workout file and --athlete belong together")
+    if file is None and asked["one_rm"] is None and asked["goal"] is None:
+        raise click.UsageError("give a workout file with --athlete, or --1rm, or --goal")
+    try:
+        typed = typed_attempts(asked["attempt"])
+        task = _lift_task(file, athlete, gym, typed, **asked)
+        best, schools = compare_attempts(task, typed)
+    except CoreError as error:
+        refuse(error)
+    except ValueError as error:
+        raise click.BadParameter(str(error), param_hint="--window") from error
+    text = json.dumps(attempts_data(best, schools), indent=2) if as_json else attempts_text(task, best, schools)
+    click.echo(text)

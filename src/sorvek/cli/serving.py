@@ -1,0 +1,132 @@
+"""Commands that serve the pages, and those that copy the database and put a copy back."""
+
+import logging
+import threading
+from datetime import datetime
+from pathlib import Path
+
+import click
+from waitress import create_server
+
+from sorvek.cli.options import DATA, FILE, refuse
+from sorvek.core.errors import CoreError
+from sorvek.store.backup import back_up, daily, restore
+from sorvek.store.errors import StoreError
+from sorvek.store.lock import alone_on
+from sorvek.web import create_app
+
+log = logging.getLogger("sorvek")
+LOG_LINE = "%(asctime)s %(levelname)s %(name)s %(message)s"
+BETWEEN_BACKUPS_S = 3600.0
+
+HOST = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
+PORT = click.option("--port", default=8173, show_default=True, help="Port; 0 takes any free one.")
+EVERYBODY = click.option(
+    "--open-to-everybody", "everybody", is_flag=True, help="Let other machines do everything, not only open cards."
+)
+VERBOSE = click.option("--log", "verbose", is_flag=True, help="A line for every request, not only for what fails.")
+DEMO = click.option("--demo", "of_demo", is_flag=True, help="The demo club's database instead of your own.")
+
+
+def _database(data: Path, demo: bool) -> Path:
+    return data / ("demo.db" if demo else "sorvek.db")
+
+
+def _back_up_daily(database: Path, stop: threading.Event) -> None:
+    """Keep one backup a day while the server runs; one that fails is told in the log and tried again."""
+    while True:
+        try:
+            made = daily(database, datetime.now())
+            if made:
+                log.info("backup written to %s", made)
+        except (StoreError, OSError):
+            log.exception("the daily backup could not be written")
+        if stop.wait(BETWEEN_BACKUPS_S):
+            return
+
+
+def _serve(data: Path, host: str, port: int, demo: bool, everybody: bool, verbose: bool) -> None:
+    logging.basicConfig(format=LOG_LINE, level=logging.INFO if verbose else logging.WARNING)
+    database = _database(data, demo)
+    try:
+        with alone_on(database):
+            app = create_app(database, demo=demo, host=host, port=port, everybody=everybody)
+            try:
+                server = create_server(app, host=host, port=port, threads=4, ident=None)
+            except OSError as error:
+                reason = (
+                    f"{host} port {port} cannot be used ({error.strerror}); choose another with --port or --host"
+                )
+                raise StoreError(reason) from error
+            address = f"http://{host}:{server.effective_port}"
+            app.config["OWN_ADDRESS"] = address
+            app.extensions["planner"].get_ready()
+            stop = threading.Event()
+            threading.Thread(target=_back_up_daily, args=(database, stop), daemon=True).start()
+            click.echo(f"Sorvek is at {address}/  (stop with Ctrl-C)")
+            try:
+                server.run()
+            finally:
+                stop.set()
+    except (CoreError, StoreError) as error:
+        refuse(error)
+
+
+@click.command()
+@DATA
+@HOST
+@PORT
+@EVERYBODY
+@VERBOSE
+def demo(data: Path, host: str, port: int, everybody: bool, verbose: bool) -> None:
+    """Start with the demo club."""
+    _serve(data, host, port, True, everybody, verbose)
+
+
+@click.command()
+@DATA
+@HOST
+@PORT
+@EVERYBODY
+@VERBOSE
+def serve(data: Path, host: str, port: int, everybody: bool, verbose: bool) -> None:
+    """Start with your own data."""
+    _serve(data, host, port, False, everybody, verbose)
+
+
+@click.command()
+@click.argument("file", type=click.Path(dir_okay=False, path_type=Path))
+@DATA
+@DEMO
+def backup(file: Path, data: Path, of_demo: bool) -> None:
+    """Copy the database to FILE, also while the server runs; the copy is checked."""
+    try:
+        rows = back_up(_database(data, of_demo), file)
+    except StoreError as error:
+        refuse(error)
+    click.echo(f"{file}: {rows} rows, checked")
+
+
+@click.command("restore")
+@click.argument("file", type=FILE)
+@DATA
+@DEMO
+def put_back(file: Path, data: Path, of_demo: bool) -> None:
+    """Put a backup in place of the database; what it replaces is kept beside it. Stop the server first."""
+    database = _database(data, of_demo)
+    try:
+        with alone_on(database):
+            kept = restore(file, database, datetime.now())
+    except StoreError as error:
+        refuse(error)
+    click.echo(f"{database} is now {file}" + (f"; what it was is kept as {kept}" if kept else ""))
+
+
+@click.command()
+@click.option("--quick", is_flag=True, help="Fewer repetitions.")
+@click.option("--out", type=click.Path(path_type=Path), default=Path("bench.json"), show_default=True)
+def bench(quick: bool, out: Path) -> None:
+    """Measure the figures of docs/performance.md on this machine."""
+    from sorvek.bench import run
+
+    click.echo(run(quick=quick, out=out))

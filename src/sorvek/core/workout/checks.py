@@ -1,0 +1,176 @@
+"""What the grammar cannot see: characters, indentation and numbers before it reads, blocks out of place after."""
+
+import re
+from collections.abc import Iterator, Sequence
+
+from sorvek.core.errors import NotationError, Place
+from sorvek.core.workout import tree as w
+
+MAX_CHARACTERS = 20_000
+MAX_LINES = 400
+MAX_DEPTH = 6
+MAX_DIGITS = 6
+TAB_WIDTH = 2
+_LONG_NUMBER = re.compile(rf"[0-9]{{{MAX_DIGITS + 1},}}")
+
+
+def check_length(text: str) -> None:
+    """Refuse a text that is far too long to be an announcement.
+
+    Raises: NotationError naming the limit.
+    """
+    lines = text.splitlines()
+    if len(text) > MAX_CHARACTERS or len(lines) > MAX_LINES:
+        problem = f"the text has {len(text)} characters on {len(lines)} lines"
+        remedy = f"keep it to {MAX_CHARACTERS} characters and {MAX_LINES} lines"
+        raise NotationError(Place(max(1, min(len(lines), MAX_LINES)), 1), problem, remedy)
+
+
+def check_text(text: str) -> None:
+    """Refuse a text that is too long, holds numbers nobody can do, or whose indentation cannot be followed.
+
+    Raises: NotationError naming the place, the limit and the remedy.
+    """
+    check_length(text)
+    lines = text.splitlines()
+    for number, line in enumerate(lines, 1):
+        if found := _LONG_NUMBER.search(line.partition("#")[0]):
+            problem = f"a number of {len(found[0])} digits"
+            raise NotationError(Place(number, found.start() + 1), problem, f"write at most {MAX_DIGITS} digits")
+    _check_indentation(lines)
+
+
+def _check_indentation(lines: Sequence[str]) -> None:
+    open_at = [0]
+    for number, line in enumerate(lines, 1):
+        if not line.partition("#")[0].strip():
+            continue
+        bare = line.lstrip(" \t")
+        space = line[: len(line) - len(bare)]
+        width = len(space) + (TAB_WIDTH - 1) * space.count("\t")
+        if width > open_at[-1]:
+            open_at.append(width)
+            if len(open_at) - 1 > MAX_DEPTH:
+                remedy = f"nest at most {MAX_DEPTH} levels deep"
+                raise NotationError(Place(number, 1), f"this line stands {len(open_at) - 1} levels deep", remedy)
+        while width < open_at[-1]:
+            open_at.pop()
+        if width != open_at[-1]:
+            remedy = "indent it like one of the lines above it, or not at all"
+            raise NotationError(Place(number, 1), f"{width} spaces before this line fit no block above", remedy)
+
+
+def check_tree(workout: w.Workout, lines: list[str]) -> None:
+    """Refuse counts left open, numbers that do not fit the divisions, and blocks out of place.
+
+    Raises: NotationError naming the place and the remedy.
+    """
+    if not workout.body and workout.lift is None:
+        raise NotationError(Place(len(lines), 1), "no work is written", "add a line such as “12 burpees”")
+    for item, counted in _items(workout.body, inside=False):
+        if item.count == w.RISING and not counted:
+            place = _place_of(item, lines)
+            raise NotationError(place, f"{item.movement} has no count", "write how many, or put it in a series")
+        if len(item.size.values) not in (0, 1, len(workout.divisions)):
+            divisions = "/".join(workout.divisions)
+            problem = f"{len(item.size.values)} numbers for {len(workout.divisions)} divisions ({divisions})"
+            remedy = "give one number for all or one for each division"
+            raise NotationError(_place_of(item, lines), problem, remedy)
+    _check_blocks(workout)
+    _check_nesting(workout, lines)
+
+
+def _items(body: Sequence[w.Block], inside: bool) -> Iterator[tuple[w.Item, bool]]:
+    """Yield every item, and whether a series or ladder around it gives it a count."""
+    for block in body:
+        if isinstance(block, w.Item):
+            yield block, inside
+        else:
+            yield from _items(w.body_of(block), inside or isinstance(block, w.Series | w.Ladder))
+
+
+def _place_of(item: w.Item, lines: list[str]) -> Place:
+    line = lines[item.line - 1] if 0 < item.line <= len(lines) else ""
+    return Place(max(1, item.line), len(line) - len(line.lstrip()) + 1)
+
+
+def _check_blocks(workout: w.Workout) -> None:
+    kinds = {type(block) for block in workout.body}
+    wrong = None
+    if workout.form is w.Form.STAGES and kinds - {w.Stage}:
+        wrong = "“for reps” needs “stage cap 5:00:” blocks and nothing beside them"
+    elif workout.form is not w.Form.STAGES and w.Stage in kinds:
+        wrong = "stages belong under a “for reps” line"
+    elif workout.form is not w.Form.WINDOWS and w.Window in kinds:
+        wrong = "“window:” blocks belong under a “windows 3:30, until missed” line"
+    elif workout.form is w.Form.FOR_TIME and any(_open(block) for block in workout.body):
+        wrong = "work without an end needs a line “amrap 12:00” above it"
+    elif workout.form is w.Form.WINDOWS and not _is_windows(workout.body):
+        wrong = "windows need one ladder or “window:” blocks under them"
+    if wrong:
+        raise NotationError(Place(1, 1), f"the blocks do not fit “{workout.form}”", wrong)
+    caps = [block.cap_s for block in workout.body if isinstance(block, w.Stage)]
+    if caps != sorted(set(caps)):
+        raise NotationError(Place(1, 1), "stage caps do not rise", "give each stage a later cap than the last")
+
+
+def _is_windows(body: Sequence[w.Block]) -> bool:
+    if all(isinstance(block, w.Window) for block in body):
+        return bool(body)
+    return len(body) == 1 and isinstance(body[0], w.Ladder)
+
+
+def _open(block: w.Block) -> bool:
+    if isinstance(block, w.Ladder) and not block.turns:
+        return True
+    if isinstance(block, w.Rounds) and block.count == 0:
+        return True
+    return any(_open(inner) for inner in w.body_of(block))
+
+
+def _check_nesting(workout: w.Workout, lines: list[str]) -> None:
+    """Refuse what may stand only at the margin, and blocks that hold no work."""
+    again = next((i for i, b in enumerate(workout.body) if isinstance(b, w.Rounds) and b.count == 0), None)
+    for index, block in enumerate(workout.body):
+        if isinstance(block, w.MaxLift):
+            place = _line_with(("then", "max"), lines)
+            raise NotationError(place, "a max lift stands before other work", "put it on the last line")
+        if again is not None and index > again:
+            remedy = "put it before “repeat:” or inside it"
+            raise NotationError(
+                _line_with(("repeat",), lines), "work stands behind “repeat:”, which never ends", remedy
+            )
+        for inner in _below(block):
+            if isinstance(inner, w.Stage | w.Window | w.MaxLift):
+                words = {w.Stage: "stage", w.Window: "window"}.get(type(inner), "max")
+                place = _line_with((words, "then"), lines, indented=True)
+                raise NotationError(place, f"“{words} …” stands inside another block", "move it to the margin")
+            if isinstance(inner, w.Rounds) and inner.count == 0:
+                place = _line_with(("repeat",), lines, indented=True)
+                raise NotationError(place, "“repeat:” stands inside another block", "write how many rounds it is")
+        for outer in (block, *_below(block)):
+            if not isinstance(outer, w.Item | w.Rest | w.TieBreak | w.MaxLift) and not _works(w.body_of(outer)):
+                place = _line_with(("rest", "tiebreak"), lines, indented=True)
+                raise NotationError(place, "a block holds no work", "add a line such as “12 burpees” to it")
+    if workout.body and not _works(workout.body):
+        place = _line_with(("rest", "tiebreak"), lines)
+        raise NotationError(place, "no work is written", "add a line such as “12 burpees”")
+
+
+def _below(block: w.Block) -> Iterator[w.Block]:
+    for inner in w.body_of(block):
+        yield inner
+        yield from _below(inner)
+
+
+def _works(body: Sequence[w.Block]) -> bool:
+    return any(isinstance(block, w.Item) or _works(w.body_of(block)) for block in body)
+
+
+def _line_with(words: tuple[str, ...], lines: list[str], indented: bool = False) -> Place:
+    """Return the place of the first line that begins with one of the words."""
+    for number, line in enumerate(lines, 1):
+        bare = line.lstrip()
+        if bare.lower().startswith(words) and (len(bare) < len(line) or not indented):
+            return Place(number, len(line) - len(bare) + 1)
+    return Place(1, 1)
