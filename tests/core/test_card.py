@@ -149,12 +149,13 @@ def test_a_tiers_plan_is_tried_on_its_members_and_misfits_are_named():
 def test_halves_are_halves_of_the_reps_and_parts_leave_out_the_obligatory_rest():
     """Arithmetic: 20 reps of one steady pace reach their tenth in the middle of the work."""
     one = brief(problem("for time\n20 burpees"), typed("unbroken"))
-    (_, begin, middle), (_, again, end) = stretches(one)
+    first, second = stretches(one)
+    begin, middle, again, end = first.start_s, first.end_s, second.start_s, second.end_s
     first = one.timeline.sets[0]
     assert (begin, middle) == (0.0, again)
     assert middle == pytest.approx((first.start_s + first.end_s) / 2)
     assert end == one.timeline.end_s
     two = brief(problem("Two Lamps", "racing"), typed(*["unbroken"] * 4))
-    parts = {label: (begin, end) for label, begin, end in stretches(two)}
+    parts = {s.label: (s.start_s, s.end_s) for s in stretches(two)}
     assert parts["part 2"][0] - parts["part 1"][1] >= 120
     assert parts["part 1"][1] == pytest.approx(two.timeline.score.tiebreak_s)

@@ -103,8 +103,8 @@ def test_a_pasted_announcement_becomes_notation(name):
 def test_what_is_not_understood_is_marked_and_nothing_is_dropped():
     prose = "10 minute amrap\n10 burpees\n12 weird wiggles (40 kg)\nBring a friend."
     reading = read_announcement(prose, LIBRARY)
-    assert [words for _, words in reading.doubts] == ["12 weird wiggles (40 kg)", "Bring a friend."]
-    assert reading.text.splitlines()[reading.doubts[0][0] - 1] == "# ? 12 weird wiggles (40 kg)"
+    assert [doubt.words for doubt in reading.doubts] == ["12 weird wiggles (40 kg)", "Bring a friend."]
+    assert reading.text.splitlines()[reading.doubts[0].line - 1] == "# ? 12 weird wiggles (40 kg)"
     parse_workout(reading.text)
     without_form = read_announcement("10 burpees", LIBRARY)
-    assert "assumed" in without_form.doubts[0][1]
+    assert "assumed" in without_form.doubts[0].words

@@ -50,7 +50,7 @@ def test_people_next_to_a_score_are_found_on_another_workout_by_name():
     likeness, pairs = next_to(before, now, place=100)
     assert likeness.people == 40
     assert likeness.low < 50 < likeness.high + 1
-    assert all(a.name == b.name for a, b in pairs)
+    assert all(pair.here.name == pair.there.name for pair in pairs)
     assert next_to(before, Leaderboard([reps("stranger", 1)]), 100) == (None, [])
 
 

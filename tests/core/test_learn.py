@@ -11,9 +11,8 @@ from sorvek.core.advice.gaps import doubt_frac, missing_numbers
 from sorvek.core.athlete.athlete import Athlete, Origin, body_figure, entered_figure, typed_over
 from sorvek.core.athlete.file import athlete_data, athlete_from_data
 from sorvek.core.athlete.roster_csv import read_roster, roster_csv
-from sorvek.core.athlete.trial import with_test
+from sorvek.core.athlete.trial import Trial, with_test
 from sorvek.core.club.board import Result
-from sorvek.core.club.tiering import Outcome
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.season.learn import Lesson, learn, lessons_of, unlearn, update, with_number
@@ -124,7 +123,7 @@ def test_what_is_learnt_is_marked_with_day_and_doubt_and_can_be_taken_back():
 def test_what_was_measured_since_is_not_taken_back():
     athlete = Athlete("A", "building")
     after, before = learn(athlete, LEARNT, "2026-03-10")
-    tested = with_test(after, LIBRARY, Outcome("set", TOES.name, "15", 0.0, "kg", "2026-03-12"))
+    tested = with_test(after, LIBRARY, Trial("set", TOES.name, "15", 0.0, "kg", "2026-03-12"))
     assert entered_figure(tested, TOES).origin is Origin.MEASURED
     back = unlearn(tested, before)
     assert back.unbroken == {TOES.name: 15.0}

@@ -6,8 +6,7 @@ from hypothesis import strategies as st
 
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.athlete.roster_csv import MOST_ROWS, guess_target, read_roster, roster_csv
-from sorvek.core.athlete.trial import row_power_w, with_test
-from sorvek.core.club.tiering import Outcome
+from sorvek.core.athlete.trial import Trial, row_power_w, with_test
 from sorvek.core.errors import CoreError, RosterError
 from sorvek.core.table import read_text, safe_cell
 from sorvek.core.workout.movements import shipped_library
@@ -124,10 +123,10 @@ def test_two_kilometres_in_eight_minutes_take_203_watts():
 @pytest.mark.parametrize(
     ("test", "field", "key", "value"),
     [
-        (Outcome("set", "t2b", "21", 0, "kg", "2026-03-01"), "unbroken", "toes-to-bar", 21),
-        (Outcome("1rm", "deadlift", "400", 0, "lb", "2026-03-01"), "one_rep_max_kg", "deadlift", 181.4),
+        (Trial("set", "t2b", "21", 0, "kg", "2026-03-01"), "unbroken", "toes-to-bar", 21),
+        (Trial("1rm", "deadlift", "400", 0, "lb", "2026-03-01"), "one_rep_max_kg", "deadlift", 181.4),
         # Epley: 100 · (1 + 5/30)
-        (Outcome("repmax", "power clean", "5", 100, "kg", "2026-03-01"), "one_rep_max_kg", "power clean", 116.7),
+        (Trial("repmax", "power clean", "5", 100, "kg", "2026-03-01"), "one_rep_max_kg", "power clean", 116.7),
     ],
 )
 def test_a_test_result_becomes_a_dated_number(test, field, key, value):
@@ -139,7 +138,7 @@ def test_a_test_result_becomes_a_dated_number(test, field, key, value):
 def test_critical_power_follows_from_one_effort_and_the_reserve():
     """P = CP + 0.95·W′/t: 300 W for 5:00 with 18 kJ leaves 300 − 17100/300 = 243 W."""
     athlete = with_test(
-        Athlete("Ada", "building", w_prime_j=18_000), LIBRARY, Outcome("time", "", "300 in 5:00", 0, "kg", "")
+        Athlete("Ada", "building", w_prime_j=18_000), LIBRARY, Trial("time", "", "300 in 5:00", 0, "kg", "")
     )
     assert athlete.critical_power_w == pytest.approx(243.0)
 
@@ -147,12 +146,12 @@ def test_critical_power_follows_from_one_effort_and_the_reserve():
 @pytest.mark.parametrize(
     "test",
     [
-        Outcome("repmax", "deadlift", "5", 0, "kg", ""),
-        Outcome("1rm", "burpee", "5", 0, "kg", ""),
-        Outcome("set", "wiggle", "5", 0, "kg", ""),
-        Outcome("row", "", "2:00", 0, "kg", ""),
-        Outcome("time", "", "300", 0, "kg", ""),
-        Outcome("1rm", "deadlift", "2000", 0, "kg", ""),
+        Trial("repmax", "deadlift", "5", 0, "kg", ""),
+        Trial("1rm", "burpee", "5", 0, "kg", ""),
+        Trial("set", "wiggle", "5", 0, "kg", ""),
+        Trial("row", "", "2:00", 0, "kg", ""),
+        Trial("time", "", "300", 0, "kg", ""),
+        Trial("1rm", "deadlift", "2000", 0, "kg", ""),
     ],
 )
 def test_an_impossible_test_is_refused(test):

@@ -6,6 +6,7 @@ import pytest
 
 from sorvek.core.club.board import Leaderboard, Result
 from sorvek.core.club.outlook import Outlook
+from sorvek.core.quantities import seconds_from_clock
 from sorvek.core.workout.course import unroll
 from sorvek.core.workout.notation import parse_workout
 from sorvek.figures.outlook_bars import LEFT, RIGHT, WIDTH, axis_ticks, forecast_axis, forecast_bar
@@ -48,7 +49,36 @@ def test_the_curve_rises_from_last_to_first_and_marks_our_own():
     curve = percentile_curve(board, [("Ada", Result("Ada", "", False, 51.0))])
     points = [tuple(map(float, p.split())) for p in curve.path.removeprefix("M").split(" L")]
     assert all(a[0] <= b[0] and a[1] >= b[1] for a, b in pairwise(points))
-    x, y, name = curve.marks[0]
-    assert name == "Ada"
-    assert x == pytest.approx((points[0][0] + points[-1][0]) / 2, abs=6)
-    assert y == pytest.approx((points[0][1] + points[-1][1]) / 2, abs=6)
+    ada = curve.marks[0]
+    assert ada.name == "Ada"
+    assert ada.x == pytest.approx((points[0][0] + points[-1][0]) / 2, abs=6)
+    assert ada.y == pytest.approx((points[0][1] + points[-1][1]) / 2, abs=6)
+
+
+@pytest.mark.parametrize(
+    "results",
+    [
+        [Result(f"r{i}", "", False, float(i)) for i in (6, 84, 146, 208, 280)],
+        [Result(f"t{i}", "", True, 300.0 + 7 * i) for i in range(90)],
+        [
+            *(Result(f"r{i}", "", False, 100.0 + i) for i in range(60)),
+            *(Result(f"t{i}", "", True, 500.0 + i) for i in range(60)),
+        ],
+    ],
+    ids=["reps", "times", "both"],
+)
+def test_lines_across_the_curve_stand_at_round_scores_and_equal_distances(results):
+    grid = percentile_curve(Leaderboard(results), []).grid
+    for kind in (False, True):  # reps below, clock times above
+        lines = [line for line in grid if (":" in line.text) is kind]
+        values = [seconds_from_clock(line.text) if kind else float(line.text) for line in lines]
+        assert len({round(b - a, 6) for a, b in pairwise(values)}) <= 1
+        assert len({round(a.at - b.at, 1) for a, b in pairwise(lines)}) <= 1
+        assert all(value % 5 == 0 for value in values)
+
+
+@pytest.mark.parametrize("results", [[Result("A", "", False, 50.0)], [Result(n, "", True, 300.0) for n in "AB"]])
+def test_a_board_with_one_distinct_score_has_a_curve(results):
+    curve = percentile_curve(Leaderboard(results), [("A", results[0])])
+    assert len(curve.grid) >= 1
+    assert curve.marks[0].name == "A"

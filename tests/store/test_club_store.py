@@ -1,6 +1,7 @@
 """What the club stores: outlooks, placings, leaderboards, versions, cards, the log; and older files."""
 
 import sqlite3
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import date
 
@@ -10,28 +11,44 @@ from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.club.board import Result, order_key
 from sorvek.core.club.outlook import Outlook
 from sorvek.core.errors import NotationError
-from sorvek.core.lift.attempts import Attempt
+from sorvek.core.workout.movements import shipped_library
 from sorvek.demo.club import PEOPLE, club, fill, season
 from sorvek.store import tables
 from sorvek.store.athletes import (
     add_athlete,
     all_athletes,
+    broken_athletes,
+    change_athlete,
     load_athlete,
     name_taken,
     remove_athlete,
+    removed_athletes,
+    restore_athlete,
     save_athlete,
     store_roster,
 )
 from sorvek.store.cards import card_owner, card_token, make_card_link, revoke_card
-from sorvek.store.database import connect, disconnect, open_database
+from sorvek.store.database import connect, connection, disconnect, open_database
+from sorvek.store.errors import ConflictError
 from sorvek.store.field import boards_of, field_sizes, replace_results, results_of
-from sorvek.store.log import add_attempt, attempts_of
+from sorvek.store.log import LoggedAttempt, add_attempt, attempts_of
 from sorvek.store.migrations import STEPS
 from sorvek.store.outlooks import SavedOutlook, drop_outlook, outlooks_of, planned_counts, save_outlook
 from sorvek.store.placings import Placing, placings_of, save_placing
-from sorvek.store.plans import plan_versions, save_plan
+from sorvek.store.plans import NEVER_KEPT, drop_plan, load_plan, plan_versions, save_plan
 from sorvek.store.settings import save_setting, setting
-from sorvek.store.workouts import add_workout, earlier_texts, load_workout, save_text
+from sorvek.store.workouts import (
+    add_workout,
+    all_workouts,
+    broken_workouts,
+    earlier_texts,
+    load_text,
+    load_workout,
+    remove_workout,
+    removed_workouts,
+    restore_workout,
+    save_workout,
+)
 
 DAYS = (date(2026, 3, 5), date(2026, 3, 9))
 TEXT = "Short\namrap 5:00\n5 burpees\n"
@@ -63,8 +80,8 @@ def test_an_outlook_comes_back_with_its_versions_and_replaces_the_one_before(pai
 
 def test_a_placing_holds_tier_substitutes_and_who_is_left_out(pair):
     assert placings_of(pair[0]) == {}
-    save_placing(*pair, Placing("races for place", {"burpee": "air squat"}, left_out=False))
-    save_placing(*pair, Placing("", {"burpee": "air squat"}, left_out=True))
+    save_placing(*pair, Placing("races for place", {"burpee": "air squat"}, left_out=False), seen_version=0)
+    save_placing(*pair, Placing("", {"burpee": "air squat"}, left_out=True), seen_version=1)
     assert placings_of(pair[0]) == {pair[1]: Placing("", {"burpee": "air squat"}, left_out=True)}
 
 
@@ -85,8 +102,9 @@ def test_a_leaderboard_is_replaced_as_a_whole_and_its_boards_follow(pair):
 def test_an_athlete_changed_by_somebody_else_is_not_overwritten(database):
     athlete_id = add_athlete(Athlete("Ada", "building"))
     saved = load_athlete(athlete_id)
-    assert save_athlete(athlete_id, replace(saved.athlete, mass_kg=60.0), saved.version)
-    assert not save_athlete(athlete_id, replace(saved.athlete, mass_kg=90.0), saved.version)
+    save_athlete(athlete_id, replace(saved.athlete, mass_kg=60.0), saved.version)
+    with pytest.raises(ConflictError, match="Somebody changed Ada"):
+        save_athlete(athlete_id, replace(saved.athlete, mass_kg=90.0), saved.version)
     now = load_athlete(athlete_id)
     assert (now.athlete.mass_kg, now.version) == (60.0, 2)
     assert name_taken("Ada")
@@ -107,18 +125,19 @@ def test_every_text_a_workout_had_is_kept(database):
     workout_id = add_workout(TEXT, *DAYS)
     assert earlier_texts(workout_id) == []
     for reps, version in ((6, 1), (7, 2)):
-        assert save_text(workout_id, TEXT.replace("5 burpees", f"{reps} burpees"), version)
-    assert not save_text(workout_id, TEXT, seen_version=1)
+        assert save_workout(workout_id, TEXT.replace("5 burpees", f"{reps} burpees"), *DAYS, version)
+    with pytest.raises(ConflictError):
+        save_workout(workout_id, TEXT, *DAYS, seen_version=1)
     with pytest.raises(NotationError):
-        save_text(workout_id, "amrap 5:00\n5 wiggles", seen_version=3)
-    kept = [(version, text) for version, text, _ in earlier_texts(workout_id)]
+        save_workout(workout_id, "amrap 5:00\n5 wiggles", *DAYS, seen_version=3)
+    kept = [(earlier.version, earlier.text) for earlier in earlier_texts(workout_id)]
     assert kept == [(2, TEXT.replace("5 burpees", "6 burpees")), (1, TEXT)]
     assert "7 burpees" in load_workout(workout_id).text
 
 
 def test_kept_plans_pile_up_as_versions_with_their_authors(pair):
-    save_plan(*pair, ["unbroken"], 1, "Ida")
-    save_plan(*pair, ["3/2 r5"], 1)
+    save_plan(*pair, ["unbroken"], 1, NEVER_KEPT, "Ida")
+    save_plan(*pair, ["3/2 r5"], 1, load_plan(*pair).version)
     assert [(v.schemes, v.author) for v in plan_versions(*pair)] == [(("3/2 r5",), ""), (("unbroken",), "Ida")]
 
 
@@ -133,25 +152,112 @@ def test_a_card_link_belongs_to_one_pair_and_never_comes_back(pair):
     assert make_card_link(*pair) != token
 
 
-def test_everything_of_an_athlete_goes_with_the_athlete(pair):
+def test_everything_of_an_athlete_goes_with_the_athlete_and_comes_back(pair):
     workout_id, athlete_id = pair
     save_outlook(*pair, SavedOutlook(OUTLOOK, 1, 1))
-    save_placing(*pair, Placing("races for place"))
-    save_plan(*pair, ["unbroken"], 1)
+    save_placing(*pair, Placing("races for place"), seen_version=0)
+    save_plan(*pair, ["unbroken"], 1, NEVER_KEPT)
     token = make_card_link(*pair)
-    add_attempt(athlete_id, Attempt("Old", TEXT, date(2025, 3, 1), Result("", "", False, 50)))
-    assert attempts_of(athlete_id)[0].result.value == 50
+    add_attempt(athlete_id, LoggedAttempt("Old", TEXT, date(2025, 3, 1), Result("", "", False, 50)))
     remove_athlete(athlete_id)
-    assert outlooks_of(workout_id) == placings_of(workout_id) == {}
-    assert plan_versions(*pair) == attempts_of(athlete_id) == []
+    assert all_athletes() == []
+    assert load_athlete(athlete_id) is None
+    assert outlooks_of(workout_id) == placings_of(workout_id) == planned_counts() == {}
     assert card_owner(token) is None
     assert load_workout(workout_id) is not None
+    assert [(gone.id, gone.name) for gone in removed_athletes()] == [(athlete_id, "Ada")]
+    assert restore_athlete(athlete_id) == "Ada"
+    assert [a.athlete.name for a in all_athletes()] == ["Ada"]
+    assert list(outlooks_of(workout_id)) == list(placings_of(workout_id)) == [athlete_id]
+    assert plan_versions(*pair)[0].schemes == ("unbroken",)
+    assert attempts_of(athlete_id)[0].result.value == 50
+    assert card_owner(token) == pair
+    assert restore_athlete(athlete_id) == ""  # nobody to put back any more
+
+
+def test_a_name_is_free_while_its_owner_is_away_and_never_given_to_two(pair):
+    remove_athlete(pair[1])
+    add_athlete(Athlete("Ada", "racing"))
+    with pytest.raises(ConflictError, match="another Ada"):
+        restore_athlete(pair[1])
+    with pytest.raises(ConflictError):
+        add_athlete(Athlete("Ada", "starting"))
+    assert [a.athlete.tier for a in all_athletes()] == ["racing"]
+
+
+def test_a_workout_comes_back_with_its_plans(pair):
+    save_plan(*pair, ["unbroken"], 1, NEVER_KEPT)
+    remove_workout(pair[0])
+    assert all_workouts() == []
+    assert load_workout(pair[0]) is load_text(pair[0]) is None
+    assert [gone.title for gone in removed_workouts()] == ["Short"]
+    assert restore_workout(pair[0])
+    assert not restore_workout(pair[0])
+    assert load_plan(*pair).schemes == ("unbroken",)
+
+
+@pytest.mark.parametrize("change", ["keep", "drop"])
+def test_a_plan_kept_by_somebody_else_is_neither_overwritten_nor_dropped_unseen(pair, change):
+    save_plan(*pair, ["unbroken"], 1, NEVER_KEPT)
+    seen = load_plan(*pair).version
+    save_plan(*pair, ["3/2 r5"], 1, seen)
+    with pytest.raises(ConflictError):
+        save_plan(*pair, ["singles r2"], 1, seen) if change == "keep" else drop_plan(*pair, seen)
+    assert load_plan(*pair).schemes == ("3/2 r5",)
+
+
+def test_a_version_seen_before_a_plan_was_dropped_never_fits_a_later_plan(pair):
+    save_plan(*pair, ["unbroken"], 1, NEVER_KEPT)
+    seen = load_plan(*pair).version
+    drop_plan(*pair, seen)
+    save_plan(*pair, ["3/2 r5"], 1, NEVER_KEPT)
+    with pytest.raises(ConflictError):
+        save_plan(*pair, ["singles r2"], 1, seen)
+
+
+def test_a_board_of_equal_size_takes_the_place_of_the_old_one(pair):
+    """SQLite uses row ids again: the highest one does not tell two boards apart."""
+    replace_results(pair[0], [Result("A", "men", False, 10.0)])
+    assert boards_of(pair[0])[""].results[0].value == 10
+    replace_results(pair[0], [Result("A", "men", False, 20.0)])
+    assert boards_of(pair[0])[""].results[0].value == 20
+    with pytest.raises(ConflictError):
+        replace_results(pair[0], [], seen_version=1)
+
+
+def test_tests_entered_at_once_are_all_kept(tmp_path):
+    """Each changes what the other saved; none may vanish."""
+    open_database(tmp_path / "busy.db")
+    with connection():
+        athlete_id = add_athlete(Athlete("Ada", "building"))
+
+    movements = sorted(shipped_library().movements)[:24]
+
+    def enter(name):
+        with connection():
+            change_athlete(athlete_id, lambda a: replace(a, cycle_s={**a.cycle_s, name: 1.0}))
+
+    with ThreadPoolExecutor(8) as pool:
+        list(pool.map(enter, movements))
+    with connection():
+        assert sorted(load_athlete(athlete_id).athlete.cycle_s) == movements
+
+
+def test_one_row_that_cannot_be_read_does_not_hide_the_others(pair):
+    tables.WorkoutRow.create(title="Old", text="amrap 10:00\nrest 1:00\n", opens_on=DAYS[0], due_on=DAYS[1])
+    tables.AthleteRow.create(name="Bo", data='{"name": "Bo", "tier": "building", "unbroken": {"wiggle": 3}}')
+    assert [w.title for w in all_workouts()] == ["Short"]
+    assert [(w.title, "no work" in w.problem) for w in broken_workouts()] == [("Old", True)]
+    assert [a.athlete.name for a in all_athletes()] == ["Ada"]
+    assert [(a.name, "wiggle" in a.problem) for a in broken_athletes()] == [("Bo", True)]
 
 
 def test_a_setting_is_kept_by_name_with_a_default(database):
     assert setting("entry_rules", {}) == {}
-    save_setting("entry_rules", {"1": [["pull-up", 8]]})
-    save_setting("entry_rules", {"1": [["pull-up", 10]]})
+    save_setting("entry_rules", {"1": [["pull-up", 8]]}, seen_version=0)
+    save_setting("entry_rules", {"1": [["pull-up", 10]]}, seen_version=1)
+    with pytest.raises(ConflictError):
+        save_setting("entry_rules", {}, seen_version=1)
     assert setting("entry_rules", {}) == {"1": [["pull-up", 10]]}
 
 

@@ -9,11 +9,11 @@ from sorvek.core.club.board import Result
 from sorvek.core.lift.plates import USUAL_GYM, parse_gym
 from sorvek.core.lift.task import Aim, Crew, Typed
 from sorvek.core.lift.wishes import Wishes
-from sorvek.store import tables
-from sorvek.store.athletes import add_athlete, remove_athlete
+from sorvek.store.athletes import add_athlete
 from sorvek.store.database import connect, disconnect, open_database
+from sorvek.store.errors import ConflictError
 from sorvek.store.field import replace_results, results_of
-from sorvek.store.lifts import drop_wishes, load_wishes, save_gym, save_wishes, the_gym
+from sorvek.store.lifts import SavedWishes, drop_wishes, gym_version, load_wishes, save_gym, save_wishes, the_gym
 from sorvek.store.workouts import add_workout
 
 WISHES = Wishes(100.0, 110.0, Aim.GOAL, None, Crew.TWO, "15", (Typed(85.0, 0.0, True), Typed(None, 90.0, None)))
@@ -28,24 +28,26 @@ def pair(tmp_path):
     disconnect()
 
 
-def test_wishes_are_kept_replaced_dropped_and_go_with_the_athlete(pair):
-    assert load_wishes(*pair) == Wishes()
-    save_wishes(*pair, WISHES)
-    save_wishes(*pair, Wishes(goal_kg=120.0))
-    assert load_wishes(*pair) == Wishes(goal_kg=120.0)
-    drop_wishes(*pair)
-    assert load_wishes(*pair) == Wishes()
-    save_wishes(*pair, WISHES)
-    assert load_wishes(*pair) == WISHES
-    remove_athlete(pair[1])
-    assert tables.LiftRow.select().count() == 0
+def test_wishes_are_kept_replaced_and_dropped_never_unseen(pair):
+    assert load_wishes(*pair) == SavedWishes(Wishes(), 0)
+    save_wishes(*pair, WISHES, seen_version=0)
+    assert load_wishes(*pair) == SavedWishes(WISHES, 1)
+    with pytest.raises(ConflictError):
+        save_wishes(*pair, Wishes(goal_kg=120.0), seen_version=0)
+    save_wishes(*pair, Wishes(goal_kg=120.0), seen_version=1)
+    with pytest.raises(ConflictError):
+        drop_wishes(*pair, seen_version=1)
+    drop_wishes(*pair, seen_version=2)
+    assert load_wishes(*pair).wishes == Wishes()
 
 
 def test_the_gym_is_a_usual_one_until_the_club_writes_its_own(pair):
     assert the_gym() == parse_gym(USUAL_GYM)
     own = parse_gym("bar 45 lb\npairs 4x45 2x25 lb\npairs 1x10 kg")
-    save_gym(own)
+    save_gym(own, gym_version())
     assert the_gym() == own
+    with pytest.raises(ConflictError):
+        save_gym(parse_gym(USUAL_GYM), seen_version=0)
 
 
 def test_lifts_stay_with_their_results(pair):

@@ -3,7 +3,6 @@
 from datetime import date
 
 import pytest
-from peewee import IntegrityError
 
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.errors import NotationError
@@ -11,9 +10,10 @@ from sorvek.demo.club import fill
 from sorvek.store import tables
 from sorvek.store.athletes import add_athlete, all_athletes, load_athlete
 from sorvek.store.database import connect, disconnect, open_database
+from sorvek.store.errors import ConflictError, StoreError
 from sorvek.store.migrations import STEPS, migrate
-from sorvek.store.plans import drop_plan, load_plan, save_plan
-from sorvek.store.workouts import add_workout, all_workouts, load_workout, save_text
+from sorvek.store.plans import NEVER_KEPT, drop_plan, load_plan, save_plan
+from sorvek.store.workouts import add_workout, all_workouts, load_workout, save_workout
 
 DAYS = (date(2026, 3, 5), date(2026, 3, 9))
 TEXT = "Short\namrap 5:00\n5 burpees\n"
@@ -46,28 +46,29 @@ def test_the_migrated_schema_is_the_one_the_tables_describe(database):
 def test_migrating_twice_changes_nothing_and_a_newer_file_is_refused(database):
     migrate(database)
     database.pragma("user_version", len(STEPS) + 1)
-    with pytest.raises(RuntimeError, match="newer Sorvek"):
+    with pytest.raises(StoreError, match="newer Sorvek"):
         migrate(database)
 
 
 def test_a_workout_is_kept_as_typed_and_versions_count_up(database):
     workout_id = add_workout(TEXT, *DAYS)
     assert load_workout(workout_id).text == TEXT
-    assert save_text(workout_id, TEXT.replace("5 burpees", "6 burpees"), seen_version=1)
+    assert save_workout(workout_id, TEXT.replace("5 burpees", "6 burpees"), *DAYS, seen_version=1)
     assert load_workout(workout_id).version == 2
 
 
 def test_saving_over_somebody_elses_text_is_refused(database):
     workout_id = add_workout(TEXT, *DAYS)
-    save_text(workout_id, TEXT + "5 push-ups\n", seen_version=1)
-    assert not save_text(workout_id, TEXT, seen_version=1)
+    save_workout(workout_id, TEXT + "5 push-ups\n", *DAYS, seen_version=1)
+    with pytest.raises(ConflictError):
+        save_workout(workout_id, TEXT, *DAYS, seen_version=1)
     assert load_workout(workout_id).text == TEXT + "5 push-ups\n"
 
 
 def test_a_text_that_does_not_parse_is_not_saved(database):
     workout_id = add_workout(TEXT, *DAYS)
     with pytest.raises(NotationError):
-        save_text(workout_id, "amrap\n5 burpees", seen_version=1)
+        save_workout(workout_id, "amrap\n5 burpees", *DAYS, seen_version=1)
     with pytest.raises(NotationError):
         add_workout("amrap 5:00\n0 burpees", *DAYS)
     assert load_workout(workout_id).text == TEXT
@@ -77,18 +78,19 @@ def test_a_text_that_does_not_parse_is_not_saved(database):
 def test_an_athlete_comes_back_as_entered_and_names_are_unique(database):
     athlete = Athlete("Test Person", "racing", "f", "women", unbroken={"pull-up": 20.0})
     assert load_athlete(add_athlete(athlete)).athlete == athlete
-    with pytest.raises(IntegrityError):
+    with pytest.raises(ConflictError):
         add_athlete(athlete)
 
 
 def test_a_kept_plan_replaces_the_one_before_and_goes_with_its_athlete(database):
     workout_id, athlete_id = add_workout(TEXT, *DAYS), add_athlete(Athlete("A", "racing"))
-    save_plan(workout_id, athlete_id, ["unbroken"], 1)
-    save_plan(workout_id, athlete_id, ["3/2 r4"], 1)
-    assert load_plan(workout_id, athlete_id).schemes == ("3/2 r4",)
-    drop_plan(workout_id, athlete_id)
+    save_plan(workout_id, athlete_id, ["unbroken"], 1, NEVER_KEPT)
+    save_plan(workout_id, athlete_id, ["3/2 r4"], 1, load_plan(workout_id, athlete_id).version)
+    kept = load_plan(workout_id, athlete_id)
+    assert kept.schemes == ("3/2 r4",)
+    drop_plan(workout_id, athlete_id, kept.version)
     assert load_plan(workout_id, athlete_id) is None
-    save_plan(workout_id, athlete_id, ["unbroken"], 1)
+    save_plan(workout_id, athlete_id, ["unbroken"], 1, NEVER_KEPT)
     tables.AthleteRow.delete_by_id(athlete_id)
 
 
@@ -110,7 +112,7 @@ def test_the_demo_week_moves_on_with_the_days_and_keeps_what_a_coach_did(tmp_pat
     open_database(tmp_path / "demo.db")
     fill(date(2026, 3, 12))
     connect()
-    save_plan(2, 5, ["unbroken"] * 4, 1)
+    save_plan(2, 5, ["unbroken"] * 4, 1, NEVER_KEPT)
     disconnect()
     fill(date(2026, 4, 1))
     connect()

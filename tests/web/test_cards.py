@@ -13,7 +13,7 @@ HERE = "/workouts/2/break/2/card"
 @pytest.mark.filterwarnings("ignore::pytest.PytestUnraisableExceptionWarning")  # flask-compress leaves files to gc
 def test_a_card_opens_without_an_account_shows_one_athlete_and_is_revoked(app, client, post):
     post(HERE, {})
-    address = re.search(r'value="http://localhost(/c/[\w-]{20,})"', client.get(HERE).text)[1]
+    address = re.search(r'value="http://127.0.0.1:0(/c/[\w-]{20,})"', client.get(HERE).text)[1]
     stranger = app.test_client()
     page = stranger.get(address)
     assert page.status_code == 200
@@ -44,12 +44,12 @@ def test_nothing_is_planned_through_an_injury_flag_by_any_address(post, what):
     assert post("/workouts/2/break/23", {"sets-0": "unbroken", "action": "keep"}).status_code == 404
 
 
-def test_a_card_made_before_an_injury_is_gone_and_shows_nothing_of_the_club(app, client, post):
+def test_a_card_made_before_an_injury_is_gone_and_shows_nothing_of_the_club(app, client, post, seen):
     here = "/workouts/2/break/9/card"
     post(here, {})
-    address = re.search(r'value="http://localhost(/c/[\w-]{20,})"', client.get(here).text)[1]
+    address = re.search(r'value="http://127.0.0.1:0(/c/[\w-]{20,})"', client.get(here).text)[1]
     assert "%23fff" in client.get(here).text  # a code on white: readable on a dark page too
-    post("/workouts/2/place/9", {"tier": "left out"})
+    post("/workouts/2/place/9", {"tier": "left out", "version": seen("/workouts/2/place/", 'id="athlete-9"')})
     gone = app.test_client().get(address)
     assert gone.status_code == 404
     assert "Ask your coach" in gone.text
@@ -69,9 +69,9 @@ def test_the_plan_goes_out_as_text_json_svg_and_calendar(client):
     assert (event.end - event.start).days == 5
 
 
-def test_sheet_and_cards_show_who_is_planned(client):
-    client.get("/workouts/3/break/1")
-    client.get("/workouts/3/break/12")
+def test_sheet_and_cards_show_who_is_planned(client, post):
+    post("/workouts/3/break/1/card", {})
+    post("/workouts/3/break/12/card", {})
     sheet, cards = (client.get(f"/workouts/3/{page}").text for page in ("sheet", "cards"))
     for page in (sheet, cards):
         assert "Ansel Brook" in page
@@ -93,9 +93,10 @@ def test_a_set_is_edited_on_the_tape_and_the_rest_replanned_around_a_lock(post):
     assert locked[1:] != ["5/4 r4", "unbroken"]
 
 
-def test_kept_plans_stay_as_versions_with_their_author(client, post):
+def test_kept_plans_stay_as_versions_with_their_author(client, post, seen):
+    here = "/workouts/1/break/3"
     for sets in ("6/6 r5", "4/4/4 r5"):
-        post("/workouts/1/break/3", {"sets-0": sets, "action": "keep", "author": "Ida"})
+        post(here, {"sets-0": sets, "action": "keep", "author": "Ida", "version": seen(here)})
     page = client.get("/workouts/1/break/3").text
     assert "Kept versions (2)" in page
     assert "UTC, Ida" in page
@@ -117,18 +118,18 @@ def test_a_round_is_zoomed_and_the_computed_plan_stands_beside(post):
     assert zoomed.count("tape-set") < html.count("tape-set") / 4
 
 
-def test_tiers_are_stacked_with_who_deviates(client):
+def test_tiers_are_stacked_with_who_deviates(client, post):
     for athlete in (1, 2, 3, 12):
-        client.get(f"/workouts/1/break/{athlete}")
+        post(f"/workouts/1/break/{athlete}/card", {})
     page = client.get("/workouts/1/tiers").text
     assert page.count('class="tape"') >= 4
     assert "of the own plan" in page or "give the own card" in page
     assert "Nobody is planned yet" in client.get("/workouts/4/tiers").text
 
 
-def test_the_cards_as_pdf_hold_four_to_a_page(client):
+def test_the_cards_as_pdf_hold_four_to_a_page(client, post):
     for athlete in (1, 2, 3, 4, 5):
-        client.get(f"/workouts/3/break/{athlete}")
+        post(f"/workouts/3/break/{athlete}/card", {})
     planned = client.get("/workouts/3/cards").text.count('class="card-a6"')
     pdf = client.get("/workouts/3/cards.pdf").data
     assert pdf.startswith(b"%PDF")

@@ -1,8 +1,8 @@
 """Roster, Place and Field without a browser: bad input is named, changes nothing and comes back as typed."""
 
+import html
 import io
 import re
-import threading
 from dataclasses import replace
 
 import pytest
@@ -11,20 +11,6 @@ from sorvek.store.athletes import all_athletes, load_athlete, save_athlete
 from sorvek.store.tables import database
 
 ADA = {"name": "Ada Brandt", "tier": "building", "sex": "f", "division": "women"}
-
-
-def planned(client, post, workout_id):
-    post(f"/workouts/{workout_id}/place/plan", {})
-    tick = threading.Event()
-    while client.get(f"/workouts/{workout_id}/place/progress").json["running"]:
-        tick.wait(0.05)
-    return client.get(f"/workouts/{workout_id}/place/").text
-
-
-@pytest.fixture(scope="module", autouse=True)
-def workers_end(app):
-    yield
-    app.extensions["planner"].close()
 
 
 @pytest.mark.parametrize(
@@ -36,20 +22,25 @@ def test_a_page_renders_with_nothing_inline(client, path):
     assert not re.search(r"<script(?![^>]*src=)|<style|\sstyle=|\son\w+=", response.text)
 
 
-def test_the_club_is_planned_and_a_flagged_athlete_is_held(client, post):
-    page = planned(client, post, 2)
+def test_the_club_is_planned_and_a_flagged_athlete_is_held(client, post, planned, seen):
+    page = planned(2)
     assert "Wendel Strand: flagged: bar muscle-up" in page
     assert page.count('class="lane-middle"') == 23
     assert re.search(r"beats \d+ %", page)
     held = client.get("/workouts/2/break/23").text
     assert "An injury flag stands on" in held
     assert 'data-testid="score"' not in held
-    post("/workouts/2/place/23", {"flagged": "bar muscle-up", "instead": "air squat"})
+    version = seen("/workouts/2/break/23", "lane-flag")
+    post("/workouts/2/place/23", {"flagged": "bar muscle-up", "instead": "air squat", "version": version})
     assert "air squat instead of bar muscle-up" in client.get("/workouts/2/break/23").text
 
 
-def test_a_tier_is_overruled_and_given_back(client, post):
-    planned(client, post, 2)
+def test_a_tier_is_overruled_and_given_back(client, post, planned, seen):
+    planned(2)
+
+    def move(tier):
+        version = seen("/workouts/2/place/?by=outcome", 'id="athlete-1"')
+        return post("/workouts/2/place/1", {"tier": tier, "version": version})
 
     def lane():
         page = client.get("/workouts/2/place/?by=outcome").text
@@ -57,44 +48,68 @@ def test_a_tier_is_overruled_and_given_back(client, post):
         return re.findall(r'data-lane="([^"]+)"', before)[-1]
 
     computed = lane()
-    post("/workouts/2/place/1", {"tier": "reaches the second part"})
+    move("reaches the second part")
     assert lane() == "reaches the second part"
-    post("/workouts/2/place/1", {"tier": "left out"})
+    move("left out")
     assert lane() == "left out"
     assert "Left out of this workout" in client.get("/workouts/2/break/1").text
-    post("/workouts/2/place/1", {"tier": ""})
+    move("")
+    assert lane() == computed
+    late = post("/workouts/2/place/1", {"tier": "left out", "version": "1"})  # a tab that saw it before all that
+    assert late.status_code == 409
     assert lane() == computed
 
 
-def test_a_changed_athlete_makes_the_plan_stale(client, post):
-    assert "out of date" not in planned(client, post, 2)
+def test_a_changed_athlete_makes_the_plan_stale(client, planned):
+    assert "out of date" not in planned(2)
     with database.connection_context():
         saved = load_athlete(2)
-        assert save_athlete(2, replace(saved.athlete, mass_kg=70.0), saved.version)
+        save_athlete(2, replace(saved.athlete, mass_kg=70.0), saved.version)
     assert "1 out of date" in client.get("/workouts/2/place/").text
 
 
-def test_an_entry_rule_names_who_does_not_meet_it(client, post):
-    post("/workouts/1/place/rule", {"rule": "200 toes-to-bar"})
+def test_an_entry_rule_names_who_does_not_meet_it(client, post, seen):
+    version = seen("/workouts/1/place/", "place/rule")
+    post("/workouts/1/place/rule", {"rule": "200 toes-to-bar", "version": version})
     page = client.get("/workouts/1/place/").text
     assert "of 200 toes-to-bar" in page
-    post("/workouts/1/place/rule", {"rule": "toes-to-bar"})
-    assert "begin with a number" in client.get("/workouts/1/place/").text
+    for bad in ("toes-to-bar", "² toes-to-bar", "9" * 5000 + " burpees"):
+        refused = post("/workouts/1/place/rule", {"rule": bad, "version": version})
+        assert refused.status_code == 422
+        assert "begin with a number" in refused.text
+    assert post("/workouts/1/place/rule", {"rule": "", "version": version}).status_code == 409
+    assert "of 200 toes-to-bar" in client.get("/workouts/1/place/").text
 
 
-def test_an_athlete_is_added_changed_and_removed(client, post):
+def test_an_athlete_is_added_changed_removed_and_put_back(client, post, seen):
     where = post("/roster/new", ADA).headers["Location"]
-    page = client.get(where).text
-    version = re.search(r'name="version"[^>]*value="(\d+)"', page)[1]
-    both = {**ADA, "version": version}
-    assert post(where, {**both, "mass_kg": "61"}).status_code == 302
-    late = post(where, {**both, "mass_kg": "62"})  # a second tab that still holds the first version
-    assert late.status_code == 409
-    assert 'value="62' in late.text
-    assert 'value="61.0"' in client.get(where).text
+    assert post(where, {**ADA, "version": seen(where), "mass_kg": "61"}).status_code == 302
+    assert 'value="61"' in client.get(where).text
     assert post("/roster/new", ADA).status_code == 422
-    post(where, {"action": "remove"})
+    page = post(f"{where}/remove", {}, follow_redirects=True).text
+    undo = re.search(r'action="([^"]+)"[^>]*>.*?Ada Brandt was removed.*?Undo', page, re.DOTALL)[1]
     assert client.get(where).status_code == 404
+    assert post(undo, {}).status_code == 302
+    assert 'value="61"' in client.get(where).text
+    assert post(undo, {}).status_code == 404
+
+
+def test_two_versions_of_an_athlete_are_set_side_by_side_and_merged(client, post, seen):
+    """A second tab that still holds the first version: its change and the other's are both kept."""
+    where = post("/roster/new", {**ADA, "name": "Two Tabs", "notes": "left handed"}).headers["Location"]
+    was = html.unescape(re.search(r'name="was" value="([^"]*)"', client.get(where).text)[1])
+    both = {**ADA, "name": "Two Tabs", "version": seen(where), "was": was}
+    assert post(where, {**both, "mass_kg": "61", "notes": "left handed"}).status_code == 302
+    late = post(where, {**both, "mass_kg": "", "notes": "left handed, tall"})
+    assert late.status_code == 409
+    fields = dict(re.findall(r'type="hidden" name="([^"]+)" value="([^"]*)"', late.text))
+    chosen = dict(re.findall(r'type="radio" name="([^"]+)" value="([^"]*)" checked', late.text))
+    assert chosen == {"mass_kg": "61", "notes": "left handed, tall"}  # each keeps what only one of them changed
+    settled = post(where, {**fields, **chosen})
+    assert settled.status_code == 302, settled.text
+    page = client.get(where).text
+    assert 'value="61"' in page
+    assert "left handed, tall" in page
 
 
 @pytest.mark.parametrize(

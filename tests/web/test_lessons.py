@@ -4,10 +4,9 @@ import re
 
 import pytest
 
-from sorvek.core.lift.attempts import Attempt
 from sorvek.store.athletes import add_athlete, all_athletes, load_athlete, save_athlete
 from sorvek.store.database import connect, disconnect
-from sorvek.store.log import add_attempt, attempts_of
+from sorvek.store.log import LoggedAttempt, add_attempt, attempts_of
 
 
 @pytest.fixture
@@ -51,15 +50,15 @@ def test_kept_numbers_are_marked_and_can_be_taken_back(client, post, log):
     assert "learnt 2025-03-26" in page
     assert "toes-to-bar" in load_athlete(athlete_id).athlete.learnt
     assert re.search("taught already: .*toes-to-bar", client.get(f"{path}/lessons").text)
-    post(f"{path}/back", {})
+    post(f"{path}/back", {"version": str(load_athlete(athlete_id).version)})
     assert load_athlete(athlete_id).athlete == before
     assert not any(attempt.taught for attempt in attempts_of(athlete_id))
 
 
 def test_nothing_ticked_changes_nothing(client, post, log):
     before = load_athlete(log[0])
-    post(f"{log[1]}/keep", {"version": str(before.version)})
-    assert "Nothing was ticked" in client.get(f"{log[1]}/").text
+    answer = post(f"{log[1]}/keep", {"version": str(before.version)}, follow_redirects=True)
+    assert "Nothing was ticked" in answer.text
     assert load_athlete(log[0]) == before
 
 
@@ -67,8 +66,9 @@ def test_an_athlete_changed_in_another_tab_is_not_overwritten(client, post, log)
     form = form_of(client, log[1])
     saved = load_athlete(log[0])
     save_athlete(saved.id, saved.athlete, saved.version)
-    post(f"{log[1]}/keep", form)
-    assert "Somebody changed this athlete" in client.get(f"{log[1]}/").text
+    late = post(f"{log[1]}/keep", form)
+    assert late.status_code == 409
+    assert "Somebody changed Quillan Reeve" in late.text
     assert not load_athlete(log[0]).athlete.learnt
 
 
@@ -84,7 +84,7 @@ def test_a_logged_lift_alone_says_why_it_teaches_nothing(client, store):
     athlete = all_athletes()[0]
     new = add_athlete(athlete.athlete.__class__("Log Keeper", "building"))
     known = attempts_of(athlete.id)[0]
-    add_attempt(new, Attempt("Top", "max snatch in 6:00", known.done_on, known.result))
+    add_attempt(new, LoggedAttempt("Top", "max snatch in 6:00", known.done_on, known.result))
     answer = client.get(f"/roster/{new}/log/{attempts_of(new)[0].id}/lessons").text
     assert 'class="problem" role="alert"' in answer
 

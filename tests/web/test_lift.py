@@ -72,31 +72,42 @@ def test_a_surprising_1rm_counts_once_it_is_confirmed(post):
     assert post(f"{HERE}/preview", {**ASK, "one_rm": "176 lb"}).status_code == 200
 
 
-def test_attempts_are_kept_stand_on_the_card_and_are_forgotten(client, post):
+def test_attempts_are_kept_stand_on_the_card_and_are_forgotten(client, post, seen):
     here = "/workouts/4/lift/5"
     usual = {**ASK, "bar": "20"}
-    assert post(here, {**usual, "load-1": "80", "action": "keep"}, follow_redirects=True).status_code == 200
+    first = {**usual, "load-1": "80", "action": "keep", "version": seen(here)}
+    assert post(here, first, follow_redirects=True).status_code == 200
+    late = post(here, {**first, "load-1": "85"})  # typed in a tab that saw nothing kept
+    assert late.status_code == 409
+    assert "Somebody kept other attempts" in late.text
     assert "your attempts" in client.get(here).text
     text = client.get("/workouts/4/break/5/plan.txt").text
     assert "Then max clean-and-jerk in 5:00:" in text
     assert "- 80 kg at 0:" in text
     post("/workouts/4/break/5/card", {})
-    address = re.search(r'value="http://localhost(/c/[\w-]{20,})"', client.get("/workouts/4/break/5/card").text)[1]
+    address = re.search(r'value="http://127.0.0.1:0(/c/[\w-]{20,})"', client.get("/workouts/4/break/5/card").text)[
+        1
+    ]
     assert "<strong>80 kg</strong>" in client.get(address).text
     assert client.get("/workouts/4/cards.pdf?athlete=5").data.startswith(b"%PDF")
-    post(here, {**usual, "action": "drop"})
+    post(here, {**usual, "action": "drop", "version": seen(here)})
     assert "computed attempts" in client.get(here).text
 
 
-def test_the_halls_plates_are_stored_and_a_wrong_line_comes_back_with_its_place(client, post):
-    bad = post(HERE, {"gym": "bar 15 kg\nplates 20", "action": "gym"})
+def test_the_halls_plates_are_stored_and_a_wrong_line_comes_back_with_its_place(client, post, seen):
+    hall = "/workouts/4/lift/gym"
+
+    def store(gym):
+        return post(hall, {"gym": gym, "athlete": "2", "version": seen(HERE, hall)})
+
+    bad = store("bar 15 kg\nplates 20")
     assert bad.status_code == 422
     assert "line 2, column 1" in bad.text
     assert "plates 20</textarea>" in bad.text.replace("\n</textarea>", "</textarea>")
     usual = re.search(r"<textarea[^>]*>([^<]*)</textarea>", client.get(HERE).text)[1]
-    post(HERE, {"gym": "bar 15 kg\npairs 2x10 2x5 1x2 kg", "action": "gym"})
+    store("bar 15 kg\npairs 2x10 2x5 1x2 kg")
     assert "cannot be loaded" in post(f"{HERE}/preview", {**ASK, "load-1": "57.5"}).json["errors"][""]
-    post(HERE, {"gym": usual, "action": "gym"})
+    assert store(usual).status_code == 302
 
 
 def test_an_effort_chosen_on_the_curve_becomes_the_plan_of_the_first_part(client, post):
@@ -104,7 +115,10 @@ def test_an_effort_chosen_on_the_curve_becomes_the_plan_of_the_first_part(client
     assert "Places summed" in html
     assert {"all out first", "measured", "save for the lift"} <= set(re.findall(r"[a-z ]{8,20}", html))
     eases = re.findall(r'name="point" value="([\d.]+)"', html)
-    chosen = post("/workouts/4/lift/3/two-scores", {"point": eases[-1], **ASK}, follow_redirects=True)
+    version = re.search(r'name="version" value="(\d+)"', html)[1]
+    chosen = post(
+        "/workouts/4/lift/3/two-scores", {"point": eases[-1], "version": version, **ASK}, follow_redirects=True
+    )
     assert "kept at this effort" in chosen.text
     assert f"pace {float(eases[-1]):g}"[:8] in client.get("/workouts/4/break/3").text
 

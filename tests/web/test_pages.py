@@ -26,7 +26,13 @@ def test_the_week_shows_every_workout_with_its_days(client):
     assert "opens in 6 days" in text
 
 
-@pytest.mark.parametrize("path", ["/nowhere", "/workouts/99/read", "/workouts/1/break/99", "/workouts/99/break/1"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        *("/nowhere", "/workouts/99/read", "/workouts/1/break/99", "/workouts/99/break/1"),
+        *("/workouts/12345678901234567890/read", "/roster/12345678901234567890", "/workouts/1/break/99/card"),
+    ],
+)
 def test_what_does_not_exist_is_a_plain_404(client, path):
     response = client.get(path)
     assert response.status_code == 404
@@ -60,13 +66,31 @@ def test_a_bad_text_comes_back_as_typed_and_is_not_saved(client, post):
     assert "12 toes-to-bar" in client.get("/workouts/1/read").text
 
 
-def test_a_text_saved_by_somebody_else_meanwhile_is_a_conflict(post):
+def test_two_versions_of_a_text_are_set_side_by_side_and_settled(client, post):
     text = "Lock Gates\namrap 3:00\n5 burpees"
     assert post("/workouts/3/read", {"text": text, "version": 1, **DAYS}).status_code == 302
     late = post("/workouts/3/read", {"text": text.replace("5", "6"), "version": 1, **DAYS})
     assert late.status_code == 409
+    assert "5 burpees" in late.text
     assert "6 burpees" in late.text
-    assert "Somebody saved another text" in late.text
+    version = re.search(r'name="version" value="(\d+)"', late.text)[1]
+    mine = re.search(r'type="radio" name="text" value="([^"]*)" checked', late.text)[1]
+    assert post("/workouts/3/read", {"text": mine, "version": version, **DAYS}).status_code == 302
+    assert "6 burpees" in client.get("/workouts/3/read").text
+
+
+def test_days_are_changed_and_a_workout_is_removed_and_put_back(client, post):
+    later = {"opens_on": "2026-04-01", "due_on": "2026-04-05"}
+    text = "Passing\namrap 3:00\n5 burpees"
+    where = post("/workouts/new", {"text": text, **DAYS}).headers["Location"]
+    assert post(where, {"text": text, "version": 1, **later}).status_code == 302
+    assert 'value="2026-04-05"' in client.get(where).text
+    assert "opens in 20 days" in client.get("/").text
+    page = post(where.replace("/read", "/remove"), {}, follow_redirects=True).text
+    undo = re.search(r'action="([^"]+/restore)"', page)[1]
+    assert client.get(where).status_code == 404
+    post(undo, {})
+    assert client.get(where).status_code == 200
 
 
 DAYS = {"opens_on": "2026-03-20", "due_on": "2026-03-24"}
@@ -110,14 +134,18 @@ def test_typed_sets_change_tape_splits_and_score(post):
     assert "fewer than the computed plan" in boards[1]
 
 
-def test_a_plan_is_kept_marked_stale_after_a_change_and_forgotten(client, post):
+def test_a_plan_is_kept_marked_stale_after_a_change_and_forgotten(client, post, seen):
+    here = "/workouts/1/break/1"
     sets = {f"sets-{i}": "unbroken" for i in range(3)}
-    assert post("/workouts/1/break/1", {**sets, "action": "keep"}).status_code == 302
+    assert post(here, {**sets, "action": "keep", "workout_version": "1", "version": seen(here)}).status_code == 302
     assert "your plan" in client.get("/workouts/1/break/1").text
     text = "Breakwater\namrap 10:00\n12 toes-to-bar\n9 power cleans @ 60/42.5 kg\n6 burpees"
     post("/workouts/1/read", {"text": text, "version": 1, **DAYS})
     assert "made for an earlier text" in client.get("/workouts/1/break/1").text
-    assert post("/workouts/1/break/1", {"action": "drop"}).status_code == 302
+    late = post(here, {**sets, "action": "keep", "workout_version": "1", "version": seen(here)})
+    assert late.status_code == 409  # typed under the old text: tried on the new one, not stored
+    assert "Your sets are below" in late.text
+    assert post(here, {"action": "drop", "version": seen(here)}).status_code == 302
     page = client.get("/workouts/1/break/1").text
     assert "computed plan" in page
     assert "made for an earlier text" not in page

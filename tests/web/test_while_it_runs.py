@@ -5,15 +5,7 @@ import json
 import re
 import threading
 
-import pytest
-
 DAYS = {"opens_on": "2026-03-20", "due_on": "2026-03-24"}
-
-
-@pytest.fixture(scope="module", autouse=True)
-def workers_end(app):
-    yield
-    app.extensions["planner"].close()
 
 
 def wait(client, workout_id):
@@ -55,7 +47,8 @@ def test_a_stopped_batch_keeps_what_was_finished(client, post):
     assert "The plans that were finished are kept" in page or progress["done"] == 24
 
 
-def test_the_break_page_and_place_show_the_same_plan(client):
+def test_the_break_page_and_place_show_the_same_plan(client, post):
+    post("/workouts/4/break/2/card", {})
     score = re.search(r'data-testid="score">([^<]+)', client.get("/workouts/4/break/2").text)[1]
     place = client.get("/workouts/4/place/").text
     row = place[place.index('id="athlete-2"') :]

@@ -1,4 +1,4 @@
-"""The plan in force of an athlete on a workout: what a coach kept, else the computed one; and sets typed over it."""
+"""The plan in force of an athlete on a workout: what a coach kept, else the computed one; sets typed over it."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -6,8 +6,9 @@ from dataclasses import dataclass
 from sorvek.actions import kept
 from sorvek.actions.case import Case
 from sorvek.core.advice import Briefing, brief
+from sorvek.core.club import outlook_of
 from sorvek.core.plan import Plan, TypedPlan, shorthand, typed_plan
-from sorvek.store.outlooks import outlook_of_pair
+from sorvek.store.outlooks import SavedOutlook, outlook_of_pair, save_outlook
 from sorvek.store.plans import NEVER_KEPT, SavedPlan, load_plan, save_plan
 
 
@@ -61,6 +62,15 @@ def try_sets(case: Case, texts: Mapping[int, str]) -> tuple[Briefing, TypedPlan]
     return computed, typed_plan(computed.course, computed.plan, texts)
 
 
+def note_outlook(case: Case) -> None:
+    """Store the computed plan's outlook for Place if it is new there: where a coach acts, never where one looks."""
+    stored = outlook_of_pair(case.saved.id, case.athlete.id)
+    if stored and (stored.workout_version, stored.athlete_version) == (case.saved.version, case.athlete.version):
+        return
+    outlook = outlook_of(kept.computed(case))
+    save_outlook(case.saved.id, case.athlete.id, SavedOutlook(outlook, case.saved.version, case.athlete.version))
+
+
 def keep_plan(case: Case, plan: Plan, seen_version: int, author: str) -> None:
     """Keep a plan for a case.
 
@@ -68,3 +78,4 @@ def keep_plan(case: Case, plan: Plan, seen_version: int, author: str) -> None:
     """
     schemes = [shorthand(phases) for phases in plan.slots]
     save_plan(case.saved.id, case.athlete.id, schemes, case.saved.version, seen_version, author)
+    note_outlook(case)

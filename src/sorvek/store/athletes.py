@@ -66,11 +66,8 @@ def _text(athlete: Athlete) -> str:
     return json.dumps(athlete_data(athlete), sort_keys=True)
 
 
-def _there() -> Sequence[AthleteRow]:
-    found: Sequence[AthleteRow] = (
-        AthleteRow.select().where(AthleteRow.removed_at.is_null()).order_by(AthleteRow.name)
-    )
-    return found
+def _there() -> list[AthleteRow]:
+    return list(AthleteRow.select().where(AthleteRow.removed_at.is_null()).order_by(AthleteRow.name))
 
 
 def all_athletes() -> list[SavedAthlete]:
@@ -85,7 +82,7 @@ def all_athletes() -> list[SavedAthlete]:
 
 
 def broken_athletes() -> list[BrokenAthlete]:
-    """Return the athletes whose file cannot be read any more: a movement of the club's own is gone, for instance."""
+    """Return the athletes whose file cannot be read any more, as when a movement of the club's own is gone."""
     found = []
     for row in _there():
         try:

@@ -1,4 +1,4 @@
-"""Copies of the database: made while it is in use, checked after writing, put back without losing what was there."""
+"""Copies of the database: made while it is in use, checked after writing, put back without losing anything."""
 
 import sqlite3
 from contextlib import closing

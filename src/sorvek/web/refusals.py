@@ -1,4 +1,4 @@
-"""What is answered when something does not work: one page, a fixed sentence or the core's own; traces go to the log."""
+"""What is answered when something does not work: one page with one sentence; traces go to the log."""
 
 from flask import Flask, current_app, g, render_template
 from flask.typing import ResponseReturnValue

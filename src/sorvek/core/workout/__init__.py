@@ -11,7 +11,6 @@ from sorvek.core.workout.movements import (
     normal_form,
     shipped_library,
 )
-from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import form_text, workout_text
 from sorvek.core.workout.prose import read_announcement
 from sorvek.core.workout.readout import Readout, read_workout
@@ -36,7 +35,6 @@ __all__ = [
     "Workout",
     "form_text",
     "normal_form",
-    "parse_workout",
     "read_announcement",
     "read_workout",
     "shipped_library",

@@ -10,6 +10,7 @@ from icalendar import Calendar, Event
 
 from sorvek.actions.cards import MadeCard, Tier, card_behind, card_of, cards_of, tiers_of
 from sorvek.actions.case import Case
+from sorvek.actions.plans import note_outlook
 from sorvek.core.advice import briefing_data
 from sorvek.core.club import DEVIATION_FRAC, Follower
 from sorvek.figures.pace_tape import PaceTape, View, pace_tape, tape_end_s
@@ -49,6 +50,8 @@ def link(workout_id: int, athlete_id: int) -> ResponseReturnValue:
         flash(f"The link is revoked: {case.athlete.athlete.name}'s card opens for nobody now.", "done")
     else:
         make_card_link(workout_id, athlete_id)
+        if not (case.held or case.lift_alone):
+            note_outlook(case)
     return redirect(url_for("cards.share", workout_id=workout_id, athlete_id=athlete_id))
 
 
