@@ -11,7 +11,13 @@ settings.register_profile(
 settings.load_profile("sorvek")
 
 
+def pytest_configure(config):
+    """Compile once, before workers start: they share what is kept on disk."""
+    if not hasattr(config, "workerinput"):
+        warm_up()
+
+
 @pytest.fixture(scope="session", autouse=True)
 def compiled():
-    """Compile before anything is counted against a single test."""
+    """Load what is compiled before anything is counted against a single test."""
     warm_up()

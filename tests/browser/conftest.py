@@ -20,7 +20,8 @@ def address(tmp_path_factory):
     server = create_server(app, host="127.0.0.1", port=0)
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
-    yield f"http://127.0.0.1:{server.effective_port}"
+    app.config["OWN_ADDRESS"] = f"http://127.0.0.1:{server.effective_port}"
+    yield app.config["OWN_ADDRESS"]
     app.extensions["planner"].close()
     server.close()
 
