@@ -14,7 +14,7 @@ from sorvek.core.planner.planner import plan_workout
 from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.days import draw_samples
 from sorvek.core.simulation.forecast import run_samples
-from sorvek.core.simulation.problem import choices, problem_for
+from sorvek.core.simulation.problem import problem_for
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.tree import Form, Workout
 from sorvek.demo.club import club
@@ -26,7 +26,7 @@ def one_day(workout: Workout, athlete: Athlete, seed: int) -> Result:
     """Return what an athlete scored on one uncertain day with the recommended plan."""
     problem = problem_for(workout, athlete)
     days = draw_samples(problem, 1, seed)
-    out = run_samples(problem, choices(problem, plan_workout(problem).plan), *days)[0][0]
+    out = run_samples(problem, problem.choices(plan_workout(problem).plan), *days)[0][0]
     finished = workout.form is Form.FOR_TIME and bool(out[k.FINISHED] > 0)
     value = float(np.ceil(out[k.TIME])) if finished else float(out[k.DONE])
     return Result(athlete.name, athlete.division, finished, value)

@@ -11,7 +11,6 @@ from sorvek.bench.club import club_tasks, seconds_for_club
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.simulation.days import draw_samples
-from sorvek.core.simulation.problem import choices
 
 needs_compiler = pytest.mark.skipif(shutil.which("cc") is None, reason="no C compiler here")
 ROUNDING = 1e-6
@@ -28,7 +27,7 @@ def twin(tmp_path_factory):
 def test_kernel_and_twin_agree_on_every_form(twin, title, rule):
     given_problem = problem(title, "building")
     plan = Plan(((Phase(None, Scheme(rule, 6.0, 1.05)),),) * len(given_problem.course.slots))
-    chosen = choices(given_problem, plan)
+    chosen = given_problem.choices(plan)
     us, whos = draw_samples(given_problem, 40)
     ours, theirs = run_kernel(given_problem, chosen, us, whos), run_twin(twin, given_problem, chosen, us, whos)
     np.testing.assert_allclose(ours, theirs, rtol=ROUNDING, atol=ROUNDING)

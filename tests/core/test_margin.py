@@ -14,7 +14,7 @@ from sorvek.core.planner.planner import plan_workout
 from sorvek.core.planner.search import Search, likely_days
 from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.forecast import run_samples
-from sorvek.core.simulation.problem import Problem, choices
+from sorvek.core.simulation.problem import Problem
 from sorvek.core.simulation.timeline import run_plan
 
 TIGHT = "for time, cap 12:00\n4 rounds:\n  12 toes-to-bar\n  6 chest-to-bar pull-ups"
@@ -77,7 +77,7 @@ def test_the_page_and_the_kernel_count_the_same_sets(title, tier):
     given_problem = problem(title, tier)
     plan = plan_workout(given_problem, effort=0.2).plan
     timeline = run_plan(given_problem, plan)
-    variants = choices(given_problem, plan).ints[:, k.VARIANT]
+    variants = given_problem.choices(plan).ints[:, k.VARIANT]
     short: dict[int, float] = {}
     for record in timeline.sets[: -1 if timeline.score.finished else None]:
         segment, variant = given_problem.course.segments[record.segment], variants[record.segment]
@@ -101,7 +101,7 @@ def test_a_rep_short_of_the_margin_is_priced_on_every_day_and_a_failed_one_on_th
         unpriced = Bench(given_problem, menu, prices=np.zeros((2, 2)))
         free = unpriced.each_sample(x, (us, whos))[0]
         size_s = unpriced.evaluate(x[None])[1][0]
-        outs = run_samples(given_problem, choices(given_problem, bench.plan(x)), us, whos)[0]
+        outs = run_samples(given_problem, given_problem.choices(bench.plan(x)), us, whos)[0]
         expected = PRICES[0, 0] * outs[:, k.SHORTFALL]
         expected[0] += len(us) * PRICES[0, 1] * size_s * min(outs[0, k.FAILED], MOST_PRICED_FAILS)
         assert priced - free == pytest.approx(expected)

@@ -28,7 +28,6 @@ from sorvek.core.planner.candidates import REST_GRID, Bench, build_menu
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.planner.search import Search, likely_days, search_plan
 from sorvek.core.planner.set_rules import set_rules
-from sorvek.core.simulation.problem import typical_course
 from sorvek.core.simulation.timeline import run_plan
 
 NEAR_EQUAL = 1.005
@@ -55,7 +54,7 @@ def test_every_set_rule_on_the_menu_adds_up(count):
 
 
 def test_progress_along_the_course_orders_plans_as_reps_do():
-    reps, seconds = typical_course(problem("Two Lamps", "building"))
+    reps, seconds = problem("Two Lamps", "building").typical_course()
     assert (np.diff(reps) > 0).all()
     assert (np.diff(seconds) > 0).all()
 

@@ -9,7 +9,6 @@ from examples import problem, typed
 from sorvek.core.errors import NotationError, SetsError
 from sorvek.core.plan.plan import UNBROKEN, SetRule, check_sets
 from sorvek.core.plan.shorthand import parse_shorthand, shorthand
-from sorvek.core.simulation.problem import choices
 from strategies import phases
 
 
@@ -81,4 +80,4 @@ def test_sets_that_do_not_add_up_name_movement_round_and_what_would_fit():
 
 def test_a_plan_for_another_workout_is_refused():
     with pytest.raises(SetsError, match="the plan has 1 movements, the workout 3"):
-        choices(problem("Breakwater"), typed("unbroken"))
+        problem("Breakwater").choices(typed("unbroken"))

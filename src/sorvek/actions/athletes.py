@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from sorvek.actions.case import case_of
+from sorvek.actions.entry import entry_of
 from sorvek.actions.kept import problem_of
 from sorvek.core.advice import BODY_NUMBERS, Gap, doubt_frac, missing_numbers
 from sorvek.core.athlete import Athlete, Figure, body_figure, capacity
@@ -42,7 +42,7 @@ def gaps_of(saved: SavedAthlete, workout: SavedWorkout) -> tuple[Gap, ...]:
     kept = outlook_of_pair(workout.id, saved.id)
     if kept is None or workout.workout.form is Form.LIFT:
         return ()
-    problem = problem_of(case_of(workout, saved, placing_of(workout.id, saved.id)))
+    problem = problem_of(entry_of(workout, saved, placing_of(workout.id, saved.id)))
     try:
         return missing_numbers(problem, plan_of(kept.outlook.schemes))[:ASK_FIRST]
     except CoreError:

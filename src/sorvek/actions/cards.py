@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from sorvek.actions import kept
-from sorvek.actions.case import Case, case_of, load_case
+from sorvek.actions.entry import Entry, entry_of, load_entry
 from sorvek.actions.lifts import attempts_in_force
 from sorvek.actions.place import OUTCOMES, lane_of
 from sorvek.actions.plans import in_force
@@ -25,26 +25,24 @@ class MadeCard:
     briefing: Briefing | None
 
 
-def card_of(case: Case) -> MadeCard | None:
+def card_of(entry: Entry) -> MadeCard | None:
     """Return the card of the plan in force with the attempts; None where somebody is held back or has no lift."""
-    if case.held:
+    if entry.held:
         return None
-    workout, attempts = case.workout, attempts_in_force(case)
-    if case.lift_alone:
-        alone = (
-            lift_card(workout, case.athlete.athlete, workout.lift, attempts) if workout.lift and attempts else None
-        )
-        return MadeCard(alone, None) if alone else None
-    briefing = in_force(case).briefing
-    card = make_card(briefing, case.saved.readout.bound)
+    workout, attempts = entry.workout, attempts_in_force(entry)
+    if entry.lift_alone:
+        bound = entry.saved.readout.bound
+        return MadeCard(lift_card(workout, entry.athlete.athlete, attempts, bound), None) if attempts else None
+    briefing = in_force(entry).briefing
+    card = make_card(briefing, entry.saved.readout.bound)
     return MadeCard(with_lift(card, workout.lift, attempts) if workout.lift and attempts else card, briefing)
 
 
 def card_behind(token: str) -> MadeCard | None:
     """Return the card a link leads to, None if it leads nowhere any more."""
     owner = card_owner(token)
-    case = load_case(*owner) if owner else None
-    return card_of(case) if case else None
+    entry = load_entry(*owner) if owner else None
+    return card_of(entry) if entry else None
 
 
 def takers(saved: SavedWorkout) -> list[SavedAthlete]:
@@ -57,8 +55,8 @@ def takers(saved: SavedWorkout) -> list[SavedAthlete]:
 def cards_of(saved: SavedWorkout, only: int | None = None) -> list[Card]:
     """Return the cards of everybody who takes part, or of one athlete by id."""
     placings = placings_of(saved.id)
-    cases = [case_of(saved, a, placings.get(a.id, Placing())) for a in takers(saved) if only in (None, a.id)]
-    return [made.card for case in cases if (made := card_of(case))]
+    entries = [entry_of(saved, a, placings.get(a.id, Placing())) for a in takers(saved) if only in (None, a.id)]
+    return [made.card for entry in entries if (made := card_of(entry))]
 
 
 @dataclass(frozen=True, slots=True)

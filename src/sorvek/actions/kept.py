@@ -2,7 +2,7 @@
 
 from functools import lru_cache
 
-from sorvek.actions.case import Case
+from sorvek.actions.entry import Entry
 from sorvek.core.advice import Briefing, brief
 from sorvek.core.club import Outlook, Prospect, TierPlan, plan_of, prospects, tier_plan
 from sorvek.core.lift import (
@@ -28,25 +28,25 @@ KEPT_TIERS = 64
 
 
 @lru_cache(maxsize=KEPT_PLANS)
-def problem_of(case: Case) -> Problem:
-    """Return a case as the simulation takes it.
+def problem_of(entry: Entry) -> Problem:
+    """Return a entry as the simulation takes it.
 
     Raises: InfeasibleError for a max lift alone.
     """
-    return problem_for(case.workout, case.athlete.athlete)
+    return problem_for(entry.workout, entry.athlete.athlete)
 
 
 @lru_cache(maxsize=KEPT_PLANS)
-def computed(case: Case) -> Briefing:
+def computed(entry: Entry) -> Briefing:
     """Return the briefing of the plan the search finds."""
-    problem = problem_of(case)
+    problem = problem_of(entry)
     return brief(problem, plan_workout(problem).plan)
 
 
 @lru_cache(maxsize=KEPT_PLANS)
-def briefed(case: Case, schemes: tuple[str, ...]) -> Briefing:
+def briefed(entry: Entry, schemes: tuple[str, ...]) -> Briefing:
     """Return the briefing of a plan in shorthand."""
-    return brief(problem_of(case), plan_of(schemes))
+    return brief(problem_of(entry), plan_of(schemes))
 
 
 @lru_cache(maxsize=KEPT_PLANS)
@@ -58,9 +58,9 @@ def attempts_of(setup: Setup, wishes: Wishes) -> tuple[AttemptPlan, tuple[School
 
 
 @lru_cache(maxsize=KEPT_PLANS)
-def ramps_of(case: Case, plan: Plan) -> tuple[Ramp, ...]:
+def ramps_of(entry: Entry, plan: Plan) -> tuple[Ramp, ...]:
     """Return the bars that get heavier inside the work, for a plan."""
-    return find_ramps(problem_of(case), plan)
+    return find_ramps(problem_of(entry), plan)
 
 
 @lru_cache(maxsize=KEPT_TIERS)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from sorvek.actions import kept
-from sorvek.actions.case import Case
+from sorvek.actions.entry import Entry
 from sorvek.actions.plans import in_force
 from sorvek.core.advice import Briefing
 from sorvek.core.athlete import Figure
@@ -23,20 +23,20 @@ def has_lift_stage(workout: Workout) -> bool:
 
 
 @dataclass(frozen=True)
-class LiftCase:
-    """A case with what its lift needs: the plan in force before it, and the field."""
+class LiftEntry:
+    """A entry with what its lift needs: the plan in force before it, and the field."""
 
-    case: Case
+    entry: Entry
     before: Briefing | None
     board: Leaderboard
 
     @cached_property
     def expected(self) -> Figure | None:
         """Return the 1RM on file of the lift, None where there is no lift."""
-        lift = self.case.workout.lift
+        lift = self.entry.workout.lift
         if lift is None:
             return None
-        return best_style(self.case.athlete.athlete, self.case.workout.library.movements[lift.movement])[1]
+        return best_style(self.entry.athlete.athlete, self.entry.workout.library.movements[lift.movement])[1]
 
     def setup(self, wishes: Wishes) -> Setup:
         """Return the task behind wishes.
@@ -45,7 +45,7 @@ class LiftCase:
         """
         tank = self.before.timeline.tank if self.before else None
         lifts = lifts_of(self.board.results)
-        return lift_setup(self.case.workout, self.case.athlete.athlete, the_gym(), wishes, tank, lifts)
+        return lift_setup(self.entry.workout, self.entry.athlete.athlete, the_gym(), wishes, tank, lifts)
 
     def doubt(self, wishes: Wishes) -> str:
         """Return the question whether pounds were typed as kilograms, empty if it does not arise."""
@@ -61,22 +61,23 @@ class LiftCase:
     @property
     def ramps(self) -> tuple[Ramp, ...]:
         """Return the bars that get heavier inside the work, for the plan in force."""
-        return kept.ramps_of(self.case, self.before.plan) if self.before else ()
+        return kept.ramps_of(self.entry, self.before.plan) if self.before else ()
 
 
-def lift_case(case: Case) -> LiftCase:
-    """Return the lift of a case that is not held back."""
-    boards = boards_of(case.saved.id)
-    board = boards.get(case.athlete.athlete.division, boards[""])
-    return LiftCase(case, None if case.lift_alone else in_force(case).briefing, board)
+def lift_entry(entry: Entry) -> LiftEntry:
+    """Return the lift of a entry that is not held back."""
+    boards = boards_of(entry.saved.id)
+    board = boards.get(entry.athlete.athlete.division, boards[""])
+    return LiftEntry(entry, None if entry.lift_alone else in_force(entry).briefing, board)
 
 
-def attempts_in_force(case: Case) -> AttemptPlan | None:
+def attempts_in_force(entry: Entry) -> AttemptPlan | None:
     """Return the attempts as kept, else as computed; None where there is no lift or it cannot be planned."""
-    if case.workout.lift is None:
+    if entry.workout.lift is None:
         return None
-    wishes = load_wishes(case.saved.id, case.athlete.id).wishes
+    lift, wishes = lift_entry(entry), load_wishes(entry.saved.id, entry.athlete.id).wishes
     try:
-        return kept.attempts_of(lift_case(case).setup(wishes), wishes)[0]
+        setup = lift.setup(wishes)
+        return kept.attempts_of(setup, wishes)[0]
     except CoreError:
         return None

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from sorvek.actions.case import Case, case_of
+from sorvek.actions.entry import Entry, entry_of
 from sorvek.actions.plan_club import Job, Task
 from sorvek.core.athlete import Athlete
 from sorvek.core.club import CRUX_BANDS, CRUX_TOP, Likeness, Outcome, Outlook, Result, Standing, next_to, one_better
@@ -37,7 +37,7 @@ class TierLane:
 class Line:
     """One athlete on the page."""
 
-    case: Case
+    entry: Entry
     outlook: Outlook | None
     stale: bool
     standing: Standing | None
@@ -47,12 +47,12 @@ class Line:
     @property
     def flags(self) -> tuple[str, ...]:
         """Return the flagged movements to decide about; none of somebody who is left out."""
-        return () if self.case.placing.left_out else self.case.open_flags
+        return () if self.entry.placing.left_out else self.entry.open_flags
 
     @property
     def offers(self) -> Mapping[str, tuple[Movement, ...]]:
         """Return what could stand in for each of them."""
-        return {} if self.case.placing.left_out else self.case.offers
+        return {} if self.entry.placing.left_out else self.entry.offers
 
     @property
     def rank(self) -> tuple[bool, float]:
@@ -125,7 +125,7 @@ def lines_of(saved: SavedWorkout, by_crux: bool) -> list[Line]:
         outlook = kept.outlook if kept else None
         lines.append(
             Line(
-                case=case_of(saved, athlete, placing),
+                entry=entry_of(saved, athlete, placing),
                 outlook=outlook,
                 stale=_stale(saved, athlete, kept),
                 standing=standing,
@@ -155,12 +155,12 @@ def tasks_of(saved: SavedWorkout, everybody: bool) -> list[Task]:
     return tasks
 
 
-def decide(case: Case, tier: str | None, flagged: str, instead: str, seen_version: int) -> None:
+def decide(entry: Entry, tier: str | None, flagged: str, instead: str, seen_version: int) -> None:
     """Overrule a tier (`None` leaves it), leave an athlete out, or choose a substitute for a flagged movement.
 
     Raises: ConflictError if somebody decided otherwise since `seen_version`.
     """
-    placing, movements = case.placing, club_library().movements
+    placing, movements = entry.placing, club_library().movements
     substitutes = dict(placing.substitutes)
     chosen = flagged in movements and instead in movements
     if chosen:
@@ -168,9 +168,9 @@ def decide(case: Case, tier: str | None, flagged: str, instead: str, seen_versio
     wanted = placing.tier if tier is None else tier
     left_out = placing.left_out if tier is None else tier == LEFT_OUT
     known = wanted if wanted in (*OUTCOMES, *CRUXES) else ""
-    save_placing(case.saved.id, case.athlete.id, Placing(known, substitutes, left_out), seen_version)
+    save_placing(entry.saved.id, entry.athlete.id, Placing(known, substitutes, left_out), seen_version)
     if chosen:
-        drop_outlook(case.saved.id, case.athlete.id)
+        drop_outlook(entry.saved.id, entry.athlete.id)
 
 
 @dataclass(frozen=True, slots=True)

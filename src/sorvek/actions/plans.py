@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from sorvek.actions import kept
-from sorvek.actions.case import Case
+from sorvek.actions.entry import Entry
 from sorvek.core.advice import Briefing, brief
 from sorvek.core.club import outlook_of
 from sorvek.core.plan import Plan, TypedPlan, shorthand, typed_plan
@@ -37,45 +37,58 @@ class InForce:
         )
 
 
-def recommended(case: Case) -> Briefing:
+def _fits(entry: Entry, stored: SavedOutlook | None) -> bool:
+    """Return whether a stored outlook is that of the versions an entry is made of."""
+    now = (entry.saved.version, entry.athlete.version)
+    return stored is not None and (stored.workout_version, stored.athlete_version) == now
+
+
+def _recommended(entry: Entry, stored: SavedOutlook | None) -> Briefing:
     """Return the computed plan's briefing; a plan computed with the club that still fits is taken as it is."""
-    stored = outlook_of_pair(case.saved.id, case.athlete.id)
-    if stored and (stored.workout_version, stored.athlete_version) == (case.saved.version, case.athlete.version):
-        return kept.briefed(case, stored.outlook.schemes)
-    return kept.computed(case)
+    if stored and _fits(entry, stored):
+        return kept.briefed(entry, stored.outlook.schemes)
+    return kept.computed(entry)
 
 
-def in_force(case: Case) -> InForce:
-    """Return which plan holds for a case."""
-    computed, stored = recommended(case), load_plan(case.saved.id, case.athlete.id)
+def recommended(entry: Entry) -> Briefing:
+    """Return the computed plan's briefing."""
+    return _recommended(entry, outlook_of_pair(entry.saved.id, entry.athlete.id))
+
+
+def in_force(entry: Entry) -> InForce:
+    """Return which plan holds for a entry."""
+    stored, outlook = load_plan(entry.saved.id, entry.athlete.id), outlook_of_pair(entry.saved.id, entry.athlete.id)
+    computed = _recommended(entry, outlook)
     if stored is None:
         return InForce(computed, computed.plan, None, False)
-    if stored.workout_version != case.saved.version or len(stored.schemes) != len(computed.plan.slots):
+    if stored.workout_version != entry.saved.version or len(stored.schemes) != len(computed.plan.slots):
         return InForce(computed, computed.plan, stored, True)
     typed = typed_plan(computed.course, computed.plan, dict(enumerate(stored.schemes)))
     return InForce(computed, typed.plan, stored, bool(typed.errors))
 
 
-def try_sets(case: Case, texts: Mapping[int, str]) -> tuple[Briefing, TypedPlan]:
+def try_sets(entry: Entry, texts: Mapping[int, str]) -> tuple[Briefing, TypedPlan]:
     """Return the computed plan's briefing, and that plan with the sets typed for some movements."""
-    computed = recommended(case)
+    computed = recommended(entry)
     return computed, typed_plan(computed.course, computed.plan, texts)
 
 
-def note_outlook(case: Case) -> None:
+def note_outlook(entry: Entry) -> None:
     """Store the computed plan's outlook for Place if it is new there: where a coach acts, never where one looks."""
-    stored = outlook_of_pair(case.saved.id, case.athlete.id)
-    if stored and (stored.workout_version, stored.athlete_version) == (case.saved.version, case.athlete.version):
+    stored = outlook_of_pair(entry.saved.id, entry.athlete.id)
+    if stored and (stored.workout_version, stored.athlete_version) == (entry.saved.version, entry.athlete.version):
         return
-    outlook = outlook_of(kept.computed(case))
-    save_outlook(case.saved.id, case.athlete.id, SavedOutlook(outlook, case.saved.version, case.athlete.version))
+    outlook = outlook_of(kept.computed(entry))
+    save_outlook(
+        entry.saved.id, entry.athlete.id, SavedOutlook(outlook, entry.saved.version, entry.athlete.version)
+    )
 
 
-def keep_plan(case: Case, plan: Plan, seen_version: int, author: str) -> None:
-    """Keep a plan for a case.
+def keep_plan(entry: Entry, plan: Plan, seen_version: int, author: str) -> None:
+    """Keep a plan for a entry.
 
     Raises: ConflictError if another one was kept or dropped since `seen_version`.
     """
     schemes = [shorthand(phases) for phases in plan.slots]
-    save_plan(case.saved.id, case.athlete.id, schemes, case.saved.version, seen_version, author)
-    note_outlook(case)
+    save_plan(entry.saved.id, entry.athlete.id, schemes, entry.saved.version, seen_version, author)
+    note_outlook(entry)

@@ -24,7 +24,7 @@ from sorvek.core.lift.task import Crew, LiftTask
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.simulation.days import draw_samples
 from sorvek.core.simulation.forecast import forecast
-from sorvek.core.simulation.problem import Problem, choices, problem_for
+from sorvek.core.simulation.problem import Problem, problem_for
 from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.movements import TIERS
 from sorvek.core.workout.notation import parse_workout
@@ -105,7 +105,7 @@ def _against_c(problems: list[Problem], repeats: int) -> list[Figure]:
             return []
         ratios, apart, kernel_us = [], [], []
         for problem in problems:
-            chosen = choices(problem, plan_workout(problem, effort=0.1).plan)
+            chosen = problem.choices(plan_workout(problem, effort=0.1).plan)
             us, whos = draw_samples(problem)
             args = (problem, chosen, us, whos)
             apart.append(float(np.abs(run_kernel(*args) - run_twin(twin, *args)).max()))

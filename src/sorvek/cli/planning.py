@@ -14,7 +14,7 @@ from sorvek.core.lift import USUAL_GYM, Aim, Crew, LiftTask, Typed, Wishes, comp
 from sorvek.core.planner import School, plan_workout
 from sorvek.core.quantities import seconds_from_clock
 from sorvek.core.simulation import problem_for, run_plan
-from sorvek.core.workout import Form, read_workout, workout_text
+from sorvek.core.workout import Form, read_workout
 from sorvek.paper.shell import (
     advice_data,
     advice_text,
@@ -38,7 +38,7 @@ def read(file: Path, movements: Path | None, as_json: bool) -> None:
         readout = read_workout(text_of(file), library_of(movements))
     except CoreError as error:
         refuse(error)
-    text = workout_text(readout.workout) + readout_text(readout)
+    text = readout.text + readout_text(readout)
     click.echo(json.dumps(readout_data(readout), indent=2) if as_json else text)
 
 

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from sorvek.core.workout import Course, usual_s
+from sorvek.core.workout import Course
 from sorvek.figures.colours import movement_resource
 
 WIDTH = 600.0
@@ -37,7 +37,7 @@ def structure_strip(course: Course) -> Strip:
     A max lift alone has none of it: its strip is empty.
     """
     segments = [s for s in course.segments if not course.open_ended or s.round <= 4][:MOST_SEGMENTS]
-    seconds = [max(1.0, usual_s(course.slots[s.slot], s.reps)) for s in segments]
+    seconds = [max(1.0, course.slots[s.slot].usual_s(s.reps)) for s in segments]
     rest_s = [segment.rest_before_s for segment in segments]
     scale = WIDTH / max(1.0, sum(seconds) + sum(rest_s))
     blocks, rounds, rests, x, before = [], [], [], 0.0, 0

@@ -5,11 +5,12 @@ from dataclasses import dataclass, replace
 
 from sorvek.core.advice import Briefing, find_crux, first_round_line
 from sorvek.core.athlete import Athlete
+from sorvek.core.errors import LiftError
 from sorvek.core.lift import Attempt, AttemptPlan
 from sorvek.core.plan import UNBROKEN, Phase, Scheme
 from sorvek.core.quantities import clock, plain, rest_words
-from sorvek.core.simulation import ScoreKind, score_text
-from sorvek.core.workout import MaxLift, Workout, form_text
+from sorvek.core.simulation import ScoreKind
+from sorvek.core.workout import MaxLift, Workout
 
 MOST_SPLITS = 6
 CUES = 3
@@ -149,15 +150,21 @@ def with_lift(card: Card, lift: MaxLift, plan: AttemptPlan) -> Card:
     )
 
 
-def lift_card(workout: Workout, athlete: Athlete, lift: MaxLift, plan: AttemptPlan) -> Card:
-    """Return the card of a max lift alone."""
+def lift_card(workout: Workout, athlete: Athlete, plan: AttemptPlan, bound: str) -> Card:
+    """Return the card of a max lift alone; `bound` is the format line of the workout.
+
+    Raises: LiftError if the workout has none.
+    """
+    lift = workout.lift
+    if lift is None:
+        raise LiftError("this workout has no max lift")
     movement = workout.library.movements[lift.movement]
     cues = tuple(cue.strip() for cue in movement.standard.split(";"))[:CUES]
     loads = [kg for kg, share in plan.outcomes if share >= 0.05]
     bare = Card(
         workout=workout.title or "Workout",
         athlete=athlete.name,
-        bound=form_text(workout),
+        bound=bound,
         target="",
         range=f"{plain(loads[0])}–{plain(loads[-1])} kg" if loads else "",
         lines=(),
@@ -190,7 +197,7 @@ def make_card(briefing: Briefing, bound: str) -> Card:
         workout=course.workout.title or "Workout",
         athlete=briefing.problem.athlete.name,
         bound=bound,
-        target=score_text(briefing.timeline.score, course),
+        target=briefing.timeline.score.text,
         range=span,
         lines=lines,
         splits=_splits(briefing),

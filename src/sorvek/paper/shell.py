@@ -7,7 +7,7 @@ from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, milestone
 from sorvek.core.lift import AttemptPlan, Decision, LiftTask, SchoolRun
 from sorvek.core.plan import shorthand
 from sorvek.core.quantities import clock, plain
-from sorvek.core.simulation import ScoreKind, score_text
+from sorvek.core.simulation import ScoreKind
 from sorvek.core.workout import Readout
 
 
@@ -52,7 +52,7 @@ def briefing_text(briefing: Briefing) -> str:
     score = timeline.score
     lines = [
         f"{course.workout.title or 'Workout'}: {briefing.problem.athlete.name}",
-        f"Forecast {score_text(score, course)}, {band_text(briefing)}",
+        f"Forecast {score.text}, {band_text(briefing)}",
     ]
     if course.workout.form.value == "for time":
         lines.append(f"Chance to finish {briefing.band.finish_probability:.0%}")
@@ -120,7 +120,7 @@ def advice_text(briefing: Briefing, schools: Sequence[SchoolResult]) -> str:
     if schools:
         lines += ["", "Schools"]
         for result in schools:
-            score = score_text(result.briefing.timeline.score, briefing.course)
+            score = result.briefing.timeline.score.text
             lines.append(f"  {result.school.value:<16} {score:<20} {result.verdict}")
     return "\n".join(lines)
 

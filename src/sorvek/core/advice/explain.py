@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from sorvek.core.advice.briefing import Briefing
 from sorvek.core.constants import RESOURCES
 from sorvek.core.quantities import clock
-from sorvek.core.simulation import ScoreKind, SetRecord, score_text
+from sorvek.core.simulation import ScoreKind, SetRecord
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +93,7 @@ def gap_text(mine: Briefing, best: Briefing) -> str:
     """Return by how much one plan's score differs from another's, in words."""
     a, b = mine.timeline.score, best.timeline.score
     if a.kind is not b.kind:
-        return f"{score_text(a, mine.course)} instead of {score_text(b, best.course)}"
+        return f"{a.text} instead of {b.text}"
     gap = a.value - b.value
     if a.kind is ScoreKind.TIME:
         if abs(gap) < 0.5:

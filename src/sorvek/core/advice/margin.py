@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
 from sorvek.core.plan import UNBROKEN, Phase, Plan, SetRule
 from sorvek.core.quantities import clock, plain
-from sorvek.core.simulation import Problem, ScoreKind, SetRecord, Timeline, choices, run_plan
+from sorvek.core.simulation import Problem, ScoreKind, SetRecord, Timeline, run_plan
 from sorvek.core.simulation import kernel as k
 
 # Below this a set is said to end thin: the lower end of what the margin aims at, less for who has only a few.
@@ -37,7 +37,7 @@ def thinnest(problem: Problem, plan: Plan, timeline: Timeline) -> dict[int, tupl
     Left out, as in the planner's margin: steady work, the last set of all and whatever ends in the last 20 s.
     """
     course, found = problem.course, dict[int, tuple[float, float]]()
-    variants = choices(problem, plan).ints[:, k.VARIANT]
+    variants = problem.choices(plan).ints[:, k.VARIANT]
     for record in timeline.sets[: -1 if timeline.score.finished else None]:
         segment, variant = course.segments[record.segment], variants[record.segment]
         steady = problem.variants[variant, k.STEADY] > 0

@@ -5,14 +5,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from rapidfuzz import process
-
 from sorvek.core.athlete.athlete import Athlete, lift_figure, tier_table, typed_over
 from sorvek.core.athlete.file import athlete_data, athlete_from_data
 from sorvek.core.errors import AthleteFileError, CellError, RosterError
 from sorvek.core.quantities import CM_PER_IN, KG_PER_LB
 from sorvek.core.table import MOST_ERRORS, RowError, read_table, table_csv, typed_cell
-from sorvek.core.workout import TIERS, Library, normal_form
+from sorvek.core.workout import TIERS, Library
 
 MOST_ROWS = 2_000
 IGNORE = "ignore"
@@ -97,11 +95,9 @@ def guess_target(heading: str, library: Library) -> tuple[str, str]:
         "set of",
     ):
         bare = bare.replace(mark, " ")
-    spellings = {normal_form(s): m.name for m in library.movements.values() for s in (m.name, m.plural, *m.aliases)}
-    found = process.extractOne(normal_form(bare), list(spellings), score_cutoff=CLOSE_ENOUGH)
-    if found is None:
+    movement = library.nearest(bare, CLOSE_ENOUGH)
+    if movement is None:
         return IGNORE, ""
-    movement = library.movements[spellings[found[0]]]
     kind = "cycle" if cycle else "1rm" if one_rep_max and movement.styles[0].lift else "set"
     return f"{kind}:{movement.name}", unit
 

@@ -6,7 +6,7 @@ from sorvek.core.advice import Briefing, brief, find_crux
 from sorvek.core.club.tiering import capacity_band, outcome
 from sorvek.core.plan import Plan, parse_shorthand, shorthand
 from sorvek.core.planner import plan_workout
-from sorvek.core.simulation import Problem, score_text
+from sorvek.core.simulation import Problem
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +39,7 @@ def outlook_of(briefing: Briefing) -> Outlook:
         schemes=tuple(shorthand(phases) for phases in briefing.plan.slots),
         kind=score.kind.value,
         value=score.value,
-        text=score_text(score, briefing.course),
+        text=score.text,
         p10=band.p10,
         p50=band.p50,
         p90=band.p90,

@@ -7,7 +7,7 @@ from sorvek.core.athlete import Athlete
 from sorvek.core.constants import RESOURCES
 from sorvek.core.lift import best_style
 from sorvek.core.planner import plan_workout
-from sorvek.core.simulation import problem_for, score_text
+from sorvek.core.simulation import problem_for
 from sorvek.core.workout import TIERS, Form, Workout
 
 # A prototype's plan need not be the best one to show where it ends.
@@ -38,7 +38,7 @@ def _limiter(athlete: Athlete, workout: Workout) -> tuple[str, str, str, str, st
     briefing = brief(problem, plan_workout(problem, effort=EFFORT).plan)
     timeline, course = briefing.timeline, briefing.course
     crux = find_crux(problem, briefing.plan)
-    score = score_text(timeline.score, course)
+    score = timeline.score.text
     done = timeline.sets[-1] if timeline.sets else None
     last = course.slots[course.segments[done.segment].slot].movement.plural if done else ""
     stops_at = "" if timeline.score.finished else last

@@ -7,7 +7,7 @@ import numpy as np
 
 from sorvek.core.athlete import lift_figure
 from sorvek.core.plan import Phase, Plan
-from sorvek.core.simulation import Floats, Problem, choices, draw_samples, run_samples, typical_course
+from sorvek.core.simulation import Floats, Problem, draw_samples, run_samples
 from sorvek.core.simulation import kernel as k
 from sorvek.core.workout import Course, Form, Workout, unroll
 
@@ -76,14 +76,14 @@ def has_ramp(workout: Workout) -> bool:
 
 
 def _days(problem: Problem, plan: Plan, samples: tuple[Floats, Floats]) -> Floats:
-    return run_samples(problem, choices(problem, plan), *samples)[0]
+    return run_samples(problem, problem.choices(plan), *samples)[0]
 
 
 def _merit(problem: Problem, outs: Floats) -> float:
     """Return the mean score, more being better: reps, or minus seconds with missing reps at their usual price."""
     if problem.course.workout.form is not Form.FOR_TIME:
         return float(outs[:, k.DONE].mean())
-    _, ahead_s = typical_course(problem)
+    _, ahead_s = problem.typical_course()
     missing = problem.course.total_reps - outs[:, k.DONE]
     rep_s = float(ahead_s[-1]) / problem.course.total_reps
     return -float((outs[:, k.TIME] + missing * rep_s).mean())

@@ -1,7 +1,7 @@
 """FACE."""
 
 from sorvek.core.plan.edits import Edit, Scope, edit_plan
-from sorvek.core.plan.plan import UNBROKEN, Phase, Plan, Scheme, SetRule, check_sets, slot_rounds
+from sorvek.core.plan.plan import UNBROKEN, Phase, Plan, Scheme, SetRule, check_sets
 from sorvek.core.plan.shorthand import TypedPlan, parse_shorthand, shorthand, typed_plan
 
 __all__ = [
@@ -17,6 +17,5 @@ __all__ = [
     "edit_plan",
     "parse_shorthand",
     "shorthand",
-    "slot_rounds",
     "typed_plan",
 ]

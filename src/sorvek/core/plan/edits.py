@@ -4,7 +4,7 @@ from dataclasses import replace
 from enum import StrEnum
 
 from sorvek.core.errors import SetsError
-from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule, slot_rounds
+from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.workout import Course
 
 REST_STEP_S = 1.0
@@ -87,7 +87,7 @@ def edit_plan(course: Course, plan: Plan, segment: int, index: int, edit: Edit, 
     if not (0 <= segment < len(course.segments)) or not index >= 0:
         raise SetsError("there is no such set; reload the page")
     slot, count = course.segments[segment].slot, course.segments[segment].reps
-    ranks = slot_rounds(course)
+    ranks = course.slot_rounds()
     rank = ranks[segment]
     phases = plan.slots[slot]
     at = next((i for i, phase in enumerate(phases) if phase.until is None or rank <= phase.until), len(phases) - 1)

@@ -86,21 +86,19 @@ class Plan:
                 return phase.scheme
         return self.slots[slot][-1].scheme
 
+    def check(self, course: Course) -> None:
+        """Refuse a plan whose sets do not add up somewhere on a course.
+
+        Raises: SetsError naming movement, round and remedy; UnknownMovementError for a style.
+        """
+        if len(self.slots) != len(course.slots):
+            raise SetsError(f"the plan has {len(self.slots)} movements, the workout {len(course.slots)}")
+        for slot, phases in enumerate(self.slots):
+            check_sets(course, slot, phases)
+
     def with_slot(self, slot: int, phases: tuple[Phase, ...]) -> "Plan":
         """Return the plan with one slot's phases replaced."""
         return Plan((*self.slots[:slot], phases, *self.slots[slot + 1 :]))
-
-
-def slot_rounds(course: Course) -> list[int]:
-    """Return for every segment which of its slot's rounds it stands in, counted from 1."""
-    seen: dict[int, list[int]] = {}
-    ranks = []
-    for segment in course.segments:
-        rounds = seen.setdefault(segment.slot, [])
-        if segment.round not in rounds:
-            rounds.append(segment.round)
-        ranks.append(len(rounds))
-    return ranks
 
 
 def check_sets(course: Course, slot: int, phases: tuple[Phase, ...]) -> None:
@@ -112,7 +110,7 @@ def check_sets(course: Course, slot: int, phases: tuple[Phase, ...]) -> None:
     plan = Plan(tuple(phases if i == slot else (Phase(None, Scheme()),) for i in range(len(course.slots))))
     for phase in phases:
         movement.style(phase.scheme.style)
-    for segment, rank in zip(course.segments, slot_rounds(course), strict=True):
+    for segment, rank in zip(course.segments, course.slot_rounds(), strict=True):
         if segment.slot != slot:
             continue
         rule = plan.scheme(slot, rank).rule

@@ -5,7 +5,6 @@ import numpy as np
 from sorvek.core.compiled import compiled
 from sorvek.core.constants import TRANSITION_S
 from sorvek.core.simulation import kernel as k
-from sorvek.core.simulation import simulate
 
 # A candidate's columns, one row a slot. Early and late values differ behind the slot's CHANGE.
 RULE, RULE_LATE, REST, REST_LATE, PACE, PACE_LATE, WAIT, WAIT_LATE, STYLE, CHANGE, N_COLUMNS = range(11)
@@ -137,7 +136,7 @@ def evaluate(
             out = known_out[j]
             first = _first_change(choice_i, choice_f, known_i[j], known_f[j], sizes) if known[j] else 0
             if first == 0 or first <= out[k.REACHED]:
-                simulate(
+                k.simulate(
                     seg_i,
                     seg_f,
                     variants,
@@ -305,7 +304,7 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
             if first > 0 and first > known_out[at, j, k.REACHED]:
                 outs[j] = known_out[at, j]
             else:
-                simulate(
+                k.simulate(
                     seg_i,
                     seg_f,
                     variants,

@@ -13,7 +13,7 @@ from numpy.random import Generator
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule
 from sorvek.core.planner.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, breed, evaluate
 from sorvek.core.planner.set_rules import set_rules
-from sorvek.core.simulation import Floats, Ints, Problem, choices, typical_course
+from sorvek.core.simulation import Floats, Ints, Problem
 from sorvek.core.simulation import kernel as k
 from sorvek.core.workout import Form
 
@@ -100,7 +100,7 @@ class Bench:
         self.simulations = 0
         deadline = float(problem.seg_f[-1, k.DEADLINE])
         plain = ((Phase(None, Scheme()),),) * len(menu.rules)
-        fixed = choices(problem, Plan(tuple(self.kept.get(slot, plain[slot]) for slot in range(len(plain)))))
+        fixed = problem.choices(Plan(tuple(self.kept.get(slot, plain[slot]) for slot in range(len(plain)))))
         # What is locked is written once; its set sizes lie behind those of the menu.
         self._ints, self._floats = fixed.ints.copy(), fixed.floats.copy()
         self._ints[:, k.FIRST_SIZE] += len(menu.sizes)
@@ -119,7 +119,7 @@ class Bench:
         open_ended = problem.course.open_ended
         end_s = deadline if deadline < k.LONG_S else 0.0
         timed = problem.course.workout.form is Form.FOR_TIME
-        course_reps, course_s = typical_course(problem)
+        course_reps, course_s = problem.typical_course()
         self._goal = (course_reps, course_s, open_ended or not timed, end_s)
         self.nominal = (problem.unbroken[None, :], problem.who[None, :])
 

@@ -6,7 +6,7 @@ from sorvek.core.constants import NEAR_EQUAL_FRAC
 from sorvek.core.planner.batch import CHANGE, PACE, PACE_LATE, RULE, RULE_LATE, WAIT, WAIT_LATE
 from sorvek.core.planner.candidates import Bench
 from sorvek.core.planner.search import LATE, Search, same_late
-from sorvek.core.simulation import Floats, Ints, typical_course
+from sorvek.core.simulation import Floats, Ints
 from sorvek.core.simulation import kernel as k
 
 FINALISTS = 32
@@ -79,7 +79,7 @@ class Simplifier:
     def rep_s(self, x: Ints) -> float:
         """Return the typical seconds of the rep at which unfinished work ends; 0 if finished or stuck."""
         out = self.bench.evaluate(x[None])[2][0]
-        reps, seconds = typical_course(self.bench.problem)
+        reps, seconds = self.bench.problem.typical_course()
         if out[k.FINISHED] > 0 or out[k.STUCK] > 0:
             return 0.0
         at = min(int(np.searchsorted(reps, out[k.DONE], side="right")), len(reps) - 1)

@@ -18,13 +18,10 @@ from sorvek.core.planner import plan_workout
 from sorvek.core.simulation import (
     Floats,
     Problem,
-    choices,
     draw_samples,
     problem_for,
     run_plan,
     run_samples,
-    score_text,
-    typical_course,
 )
 from sorvek.core.simulation import kernel as k
 from sorvek.core.workout import Form, Workout
@@ -132,7 +129,7 @@ class _Scale:
 
     def __init__(self, problem: Problem) -> None:
         self.timed = problem.course.workout.form is Form.FOR_TIME
-        self.reps, self.seconds = typical_course(problem)
+        self.reps, self.seconds = problem.typical_course()
         end_s = float(problem.seg_f[-1, k.DEADLINE])
         self.end_s = end_s if end_s < k.LONG_S else 0.0
 
@@ -156,7 +153,7 @@ def lessons_of(workout: Workout, athlete: Athlete, result: Result) -> Lessons:
     scale = _Scale(problem)
 
     def days_s(on: Problem, following: Plan) -> list[float]:
-        outs, _ = run_samples(on, choices(on, following), *draw_samples(on))
+        outs, _ = run_samples(on, on.choices(following), *draw_samples(on))
         return [scale.loss_s(row[k.FINISHED] > 0, row[k.DONE], row[k.TIME]) for row in outs]
 
     score = run_plan(problem, plan).score
@@ -184,7 +181,7 @@ def lessons_of(workout: Workout, athlete: Athlete, result: Result) -> Lessons:
             after = round(figure.value * float(np.exp(by)), -2 if unit == "J" else 1)
             rows.append(Lesson(key, label, unit, figure, doubt, after, after_doubt))
     return Lessons(
-        expected=score_text(score, problem.course),
+        expected=score.text,
         happened=result_text(result, workout.form),
         surprise=-surprise_s / luck_s,
         lessons=tuple(sorted(rows, key=lambda row: row.before_doubt_frac - row.after_doubt_frac, reverse=True)),

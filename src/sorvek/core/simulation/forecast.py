@@ -7,7 +7,7 @@ import numpy as np
 from sorvek.core.plan import Plan
 from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.days import SAMPLES, SEED, draw_samples
-from sorvek.core.simulation.problem import Choices, Floats, Problem, choices
+from sorvek.core.simulation.problem import Choices, Floats, Problem
 from sorvek.core.workout import Form
 
 
@@ -53,7 +53,7 @@ def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEE
 
     Raises: SetsError if the plan does not fit the course.
     """
-    chosen = choices(problem, plan)
+    chosen = problem.choices(plan)
     us, whos = draw_samples(problem, count, seed)
     timed = problem.course.workout.form is Form.FOR_TIME
     outs, forced = run_samples(problem, chosen, us, whos)

@@ -7,8 +7,8 @@ from numpy.typing import NDArray
 
 from sorvek.core.athlete import Athlete, Capacity, body_figure, capacity
 from sorvek.core.constants import TRANSITION_S
-from sorvek.core.errors import InfeasibleError, SetsError
-from sorvek.core.plan import Plan, check_sets, slot_rounds
+from sorvek.core.errors import InfeasibleError
+from sorvek.core.plan import Plan
 from sorvek.core.simulation import kernel as k
 from sorvek.core.workout import Course, Form, Side, Workout, unroll
 
@@ -17,6 +17,15 @@ Ints = NDArray[np.int64]
 # Rest that goes with the reps of one whole fresh set, spread over them; judgement.
 REST_PER_SET_S = 40.0
 _POWER = {"work": k.POWER_WORK, "metre": k.POWER_METRE, "cal": k.POWER_CAL}
+
+
+@dataclass(frozen=True, slots=True)
+class Choices:
+    """A plan as kernel arrays: see the column names in `kernel`."""
+
+    ints: Ints
+    floats: Floats
+    sizes: Ints
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,14 +46,41 @@ class Problem:
     first_variant: tuple[int, ...]
     ranks: tuple[int, ...]
 
+    def typical_course(self) -> tuple[Floats, Floats]:
+        """Return reps and typical seconds from the start to the end of every segment, both (segments + 1,).
 
-@dataclass(frozen=True, slots=True)
-class Choices:
-    """A plan as kernel arrays: see the column names in `kernel`."""
+        A rep is taken to cost its cycle and the rest a set of that capacity needs; only ratios matter.
+        """
+        first = np.array(self.first_variant)[self.seg_i[:, k.SLOT]]
+        reps = self.seg_i[:, k.REPS].astype(np.float64)
+        steady = self.variants[first, k.STEADY] > 0
+        rest_s = np.where(steady, 0.0, REST_PER_SET_S / np.maximum(self.unbroken[first], 1.0))
+        seconds = reps * (self.variants[first, k.CYCLE] + rest_s)
+        return np.concatenate([[0.0], reps.cumsum()]), np.concatenate([[0.0], seconds.cumsum()])
 
-    ints: Ints
-    floats: Floats
-    sizes: Ints
+    def variant_of(self, slot: int, style: str) -> int:
+        """Return the row of `variants` for a slot done in a style."""
+        movement = self.course.slots[slot].movement
+        return self.first_variant[slot] + movement.styles.index(movement.style(style))
+
+    def choices(self, plan: Plan) -> Choices:
+        """Return a plan as kernel arrays.
+
+        Raises: SetsError if sets do not add up or the plan is for another course.
+        """
+        course = self.course
+        plan.check(course)
+        ints, floats = [], []
+        sizes: list[int] = []
+        for segment, rank in zip(course.segments, self.ranks, strict=True):
+            scheme = plan.scheme(segment.slot, rank)
+            sets = scheme.rule.sets(segment.reps)
+            ints.append([len(sizes), len(sets), self.variant_of(segment.slot, scheme.style)])
+            floats.append([scheme.rest_s, scheme.pace, TRANSITION_S + scheme.wait_s])
+            sizes.extend(sets)
+        return Choices(
+            np.array(ints, dtype=np.int64), np.array(floats, dtype=np.float64), np.array(sizes, dtype=np.int64)
+        )
 
 
 def _weights(weights: tuple[float, ...], side: Side, sided: bool) -> list[float]:
@@ -91,49 +127,7 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
             dtype=np.float64,
         ),
         first_variant=tuple(first),
-        ranks=tuple(slot_rounds(course)),
-    )
-
-
-def typical_course(problem: Problem) -> tuple[Floats, Floats]:
-    """Return reps and typical seconds from the start to the end of every segment, both (segments + 1,).
-
-    A rep is taken to cost its cycle and the rest a set of that capacity needs; only ratios matter.
-    """
-    first = np.array(problem.first_variant)[problem.seg_i[:, k.SLOT]]
-    reps = problem.seg_i[:, k.REPS].astype(np.float64)
-    steady = problem.variants[first, k.STEADY] > 0
-    rest_s = np.where(steady, 0.0, REST_PER_SET_S / np.maximum(problem.unbroken[first], 1.0))
-    seconds = reps * (problem.variants[first, k.CYCLE] + rest_s)
-    return np.concatenate([[0.0], reps.cumsum()]), np.concatenate([[0.0], seconds.cumsum()])
-
-
-def variant_of(problem: Problem, slot: int, style: str) -> int:
-    """Return the row of `variants` for a slot done in a style."""
-    movement = problem.course.slots[slot].movement
-    return problem.first_variant[slot] + movement.styles.index(movement.style(style))
-
-
-def choices(problem: Problem, plan: Plan) -> Choices:
-    """Return a plan as kernel arrays.
-
-    Raises: SetsError if sets do not add up or the plan is for another course.
-    """
-    course = problem.course
-    if len(plan.slots) != len(course.slots):
-        raise SetsError(f"the plan has {len(plan.slots)} movements, the workout {len(course.slots)}")
-    for slot, phases in enumerate(plan.slots):
-        check_sets(course, slot, phases)
-    ints, floats = [], []
-    sizes: list[int] = []
-    for segment, rank in zip(course.segments, problem.ranks, strict=True):
-        scheme = plan.scheme(segment.slot, rank)
-        sets = scheme.rule.sets(segment.reps)
-        ints.append([len(sizes), len(sets), variant_of(problem, segment.slot, scheme.style)])
-        floats.append([scheme.rest_s, scheme.pace, TRANSITION_S + scheme.wait_s])
-        sizes.extend(sets)
-    return Choices(
-        np.array(ints, dtype=np.int64), np.array(floats, dtype=np.float64), np.array(sizes, dtype=np.int64)
+        ranks=tuple(course.slot_rounds()),
     )
 
 

@@ -10,7 +10,7 @@ from sorvek.core.constants import RESOURCES
 from sorvek.core.plan import Plan
 from sorvek.core.quantities import clock
 from sorvek.core.simulation import kernel as k
-from sorvek.core.simulation.problem import Problem, choices
+from sorvek.core.simulation.problem import Problem
 from sorvek.core.workout import Course, Form
 
 
@@ -26,6 +26,8 @@ class ScoreKind(StrEnum):
 class Score:
     """A score in the workout's own order; `value` is seconds or reps, `tiebreak_s` None without one.
 
+    `text` says it with its unit, for rounds of equal length also as rounds + reps.
+
     `stuck_s` is when a rep was reached that this athlete cannot do, None if there is none.
     """
 
@@ -34,6 +36,7 @@ class Score:
     finished: bool
     tiebreak_s: float | None
     stuck_s: float | None
+    text: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,12 +98,14 @@ def score_of(problem: Problem, out: np.ndarray[tuple[int], np.dtype[np.float64]]
     finished = bool(out[k.FINISHED] > 0)
     by_time = problem.course.workout.form is Form.FOR_TIME and finished
     tiebreak = float(out[k.TIE_TIME]) or None
+    value = float(out[k.TIME]) if by_time else float(out[k.DONE])
     return Score(
         kind=ScoreKind.TIME if by_time else ScoreKind.REPS,
-        value=float(out[k.TIME]) if by_time else float(out[k.DONE]),
+        value=value,
         finished=finished,
         tiebreak_s=tiebreak,
         stuck_s=float(out[k.STUCK]) or None,
+        text=clock(value) if by_time else _reps_text(problem.course, round(value)),
     )
 
 
@@ -182,7 +187,7 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
 
     Raises: SetsError if the plan does not fit the course.
     """
-    chosen = choices(problem, plan)
+    chosen = problem.choices(plan)
     lanes = problem.variants.shape[1] - k.WEIGHTS
     out = np.zeros(k.N_OUT)
     marks = np.zeros((len(problem.course.segments), 2))
@@ -230,13 +235,9 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
     )
 
 
-def score_text(score: Score, course: Course) -> str:
-    """Return a score with its unit, for rounds of equal length also as rounds + reps."""
-    if score.kind is ScoreKind.TIME:
-        return clock(score.value)
-    text = f"{round(score.value)} reps"
-    rounds = whole_rounds(course, round(score.value))
-    return f"{text} ({rounds})" if rounds else text
+def _reps_text(course: Course, reps: int) -> str:
+    rounds = whole_rounds(course, reps)
+    return f"{reps} reps ({rounds})" if rounds else f"{reps} reps"
 
 
 def whole_rounds(course: Course, reps: int) -> str:

@@ -1,6 +1,6 @@
 """FACE."""
 
-from sorvek.core.workout.course import NO_LIMIT_S, Course, Slot, unroll, usual_s
+from sorvek.core.workout.course import NO_LIMIT_S, Course, Slot, unroll
 from sorvek.core.workout.movements import (
     TIERS,
     Library,
@@ -39,6 +39,5 @@ __all__ = [
     "read_workout",
     "shipped_library",
     "unroll",
-    "usual_s",
     "workout_text",
 ]

@@ -40,6 +40,12 @@ class Slot:
         """Return movement and size as a coach would say it."""
         return " ".join(filter(None, (self.unit, self.movement.name, self.side.value, size_words(self))))
 
+    def usual_s(self, reps: int) -> float:
+        """Return the seconds so many reps usually take, in the movement's usual style and unhurried."""
+        movement = self.movement
+        length = self.size / movement.ref_men if movement.size is SizeKind.DISTANCE and self.size else 1.0
+        return reps * movement.styles[0].cycle_s * length
+
 
 def size_words(slot: Slot) -> str:
     """Return a slot's size in metric units, empty where there is none."""
@@ -47,13 +53,6 @@ def size_words(slot: Slot) -> str:
         return f"2×{plain(slot.size / 2)} kg" if slot.pair else f"{plain(slot.size)} kg"
     unit = {SizeKind.HEIGHT: "cm", SizeKind.DISTANCE: "m"}.get(slot.movement.size)
     return f"{plain(slot.size)} {unit}" if unit and slot.size else ""
-
-
-def usual_s(slot: Slot, reps: int) -> float:
-    """Return the seconds so many reps of a slot usually take, in the movement's usual style and unhurried."""
-    movement = slot.movement
-    length = slot.size / movement.ref_men if movement.size is SizeKind.DISTANCE and slot.size else 1.0
-    return reps * movement.styles[0].cycle_s * length
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +92,17 @@ class Course:
     def open_ended(self) -> bool:
         """Return whether the work has no end of its own."""
         return self.workout.form in (w.Form.AMRAP, w.Form.WINDOWS)
+
+    def slot_rounds(self) -> list[int]:
+        """Return for every segment which of its slot's rounds it stands in, counted from 1."""
+        seen: dict[int, list[int]] = {}
+        ranks = []
+        for segment in self.segments:
+            rounds = seen.setdefault(segment.slot, [])
+            if segment.round not in rounds:
+                rounds.append(segment.round)
+            ranks.append(len(rounds))
+        return ranks
 
     def segments_of(self, slot: int) -> list[Segment]:
         """Return the visits to one slot, in order."""

@@ -201,6 +201,11 @@ class Library:
         """
         return Library({**self.movements, **read_movements(lines)})
 
+    def nearest(self, text: str, least_alike: float) -> Movement | None:
+        """Return the movement whose spelling is most like `text` (0–100), None if none is as alike as asked."""
+        found = process.extractOne(normal_form(text), self._names.keys(), score_cutoff=least_alike)
+        return self.movements[self._names[found[0]]] if found else None
+
     def find(self, text: str) -> Movement:
         """Return the movement meant by `text`: any case, plural, hyphenation or alias.
 

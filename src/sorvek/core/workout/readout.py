@@ -3,10 +3,10 @@
 from dataclasses import dataclass
 
 from sorvek.core.constants import RESOURCES
-from sorvek.core.workout.course import NO_LIMIT_S, Course, size_words, unroll, usual_s
+from sorvek.core.workout.course import NO_LIMIT_S, Course, size_words, unroll
 from sorvek.core.workout.movements import Library, Movement
 from sorvek.core.workout.notation import parse_workout
-from sorvek.core.workout.notation_print import form_text
+from sorvek.core.workout.notation_print import form_text, workout_text
 from sorvek.core.workout.tree import Form, Workout
 
 MOST_ROUNDS = 12
@@ -49,6 +49,11 @@ class Readout:
     taxes: tuple[tuple[str, float], ...]
 
     @property
+    def text(self) -> str:
+        """Return the workout in its canonical notation: reading it gives the same workout again."""
+        return workout_text(self.workout)
+
+    @property
     def movements(self) -> tuple[Movement, ...]:
         """Return every movement once, in the order of the work, a max lift last."""
         found = [total.movement for total in self.totals]
@@ -80,7 +85,7 @@ def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
         counted = list(course.segments)
     divisions = [unroll(workout, name) for name in workout.divisions]
     reps = [sum(s.reps for s in counted if s.slot == i) for i in range(len(course.slots))]
-    work = [usual_s(course.slots[i], n) for i, n in enumerate(reps)]
+    work = [course.slots[i].usual_s(n) for i, n in enumerate(reps)]
     rows = []
     for i, slot in enumerate(course.slots):
         sizes = tuple(size_words(other.slots[i]) for other in divisions)
@@ -99,7 +104,7 @@ def _taxes(course: Course) -> tuple[tuple[str, float], ...]:
     if lift and not course.segments:
         load = list(course.workout.library.movements[lift.movement].styles[0].weights)
     for segment in course.segments:
-        seconds = usual_s(course.slots[segment.slot], segment.reps)
+        seconds = course.slots[segment.slot].usual_s(segment.reps)
         for r, weight in enumerate(course.slots[segment.slot].movement.styles[0].weights):
             load[r] += weight * seconds
     top = max(load) or 1.0

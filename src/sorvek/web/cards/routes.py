@@ -9,7 +9,7 @@ from flask.typing import ResponseReturnValue
 from icalendar import Calendar, Event
 
 from sorvek.actions.cards import MadeCard, Tier, card_behind, card_of, cards_of, tiers_of
-from sorvek.actions.case import Case
+from sorvek.actions.entry import Entry
 from sorvek.actions.plans import note_outlook
 from sorvek.core.advice import briefing_data
 from sorvek.core.club import DEVIATION_FRAC, Follower
@@ -18,15 +18,15 @@ from sorvek.paper.card import card_text, make_card
 from sorvek.paper.pdf import cards_pdf
 from sorvek.store.cards import card_token, make_card_link, revoke_card
 from sorvek.store.hall import public_address, public_address_version, save_public_address
-from sorvek.web.cases import case_or_404, workout_or_404
+from sorvek.web.entries import entry_or_404, workout_or_404
 from sorvek.web.hosts import read_address
 
 bp = Blueprint("cards", __name__)
 
 
-def _made_or_404(case: Case) -> MadeCard:
+def _made_or_404(entry: Entry) -> MadeCard:
     """Return the plan in force and its card, or end the request with 404 where there is none."""
-    return card_of(case) or abort(404)
+    return card_of(entry) or abort(404)
 
 
 @bp.get("/c/<token>")
@@ -44,26 +44,26 @@ def card(token: str) -> ResponseReturnValue:
 @bp.post("/workouts/<int:workout_id>/break/<int:athlete_id>/card")
 def link(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Make a card's link, or revoke it."""
-    case = case_or_404(workout_id, athlete_id)
+    entry = entry_or_404(workout_id, athlete_id)
     if request.form.get("action") == "revoke":
         revoke_card(workout_id, athlete_id)
-        flash(f"The link is revoked: {case.athlete.athlete.name}'s card opens for nobody now.", "done")
+        flash(f"The link is revoked: {entry.athlete.athlete.name}'s card opens for nobody now.", "done")
     else:
         make_card_link(workout_id, athlete_id)
-        if not (case.held or case.lift_alone):
-            note_outlook(case)
+        if not (entry.held or entry.lift_alone):
+            note_outlook(entry)
     return redirect(url_for("cards.share", workout_id=workout_id, athlete_id=athlete_id))
 
 
 @bp.post("/workouts/<int:workout_id>/break/<int:athlete_id>/card/address")
 def address(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Keep the address under which phones reach this server; every link begins with it."""
-    case = case_or_404(workout_id, athlete_id)
+    entry = entry_or_404(workout_id, athlete_id)
     typed = request.form.get("address", "")
     try:
         found = read_address(typed)
     except ValueError as error:
-        return _share(case, typed, str(error))
+        return _share(entry, typed, str(error))
     save_public_address(found, request.form.get("version", -1, int))
     return redirect(url_for("cards.share", workout_id=workout_id, athlete_id=athlete_id))
 
@@ -71,20 +71,20 @@ def address(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 @bp.get("/workouts/<int:workout_id>/break/<int:athlete_id>/card")
 def share(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Show the card as the athlete will see it, with its link, QR code and everything to take along."""
-    return _share(case_or_404(workout_id, athlete_id))
+    return _share(entry_or_404(workout_id, athlete_id))
 
 
-def _share(case: Case, typed: str = "", problem: str = "") -> ResponseReturnValue:
-    made, token = _made_or_404(case), card_token(case.saved.id, case.athlete.id)
+def _share(entry: Entry, typed: str = "", problem: str = "") -> ResponseReturnValue:
+    made, token = _made_or_404(entry), card_token(entry.saved.id, entry.athlete.id)
     # Never from the Host header, which anybody can write: a link must not lead elsewhere.
     base = public_address() or current_app.config["OWN_ADDRESS"]
     link_address = base + url_for("cards.card", token=token) if token else ""
     code = segno.make(link_address, error="m").svg_data_uri(scale=4, dark="#17201f", light="#fff") if token else ""
     page = render_template(
         "cards/share.html",
-        case=case,
-        saved=case.saved,
-        athlete=case.athlete,
+        entry=entry,
+        saved=entry.saved,
+        athlete=entry.athlete,
         card=made.card,
         text=card_text(made.card),
         address=link_address,
@@ -170,7 +170,7 @@ def _file(text: str, kind: str, name: str) -> Response:
 @bp.get("/workouts/<int:workout_id>/break/<int:athlete_id>/plan.<any(txt, json, svg):kind>")
 def take(workout_id: int, athlete_id: int, kind: str) -> ResponseReturnValue:
     """Return the plan as text, JSON or SVG."""
-    made = _made_or_404(case_or_404(workout_id, athlete_id))
+    made = _made_or_404(entry_or_404(workout_id, athlete_id))
     if kind == "txt":
         return _file(card_text(made.card), "text/plain; charset=utf-8", "plan.txt")
     if made.briefing is None:

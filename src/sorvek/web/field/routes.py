@@ -28,7 +28,7 @@ from sorvek.store.athletes import all_athletes
 from sorvek.store.field import board_version, boards_of, field_sizes, replace_results, results_of
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.workouts import SavedWorkout, all_workouts
-from sorvek.web.cases import workout_or_404
+from sorvek.web.entries import workout_or_404
 
 bp = Blueprint("field", __name__, url_prefix="/field")
 

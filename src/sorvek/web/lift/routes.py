@@ -9,8 +9,8 @@ from flask import Blueprint, abort, flash, jsonify, redirect, render_template, r
 from flask.typing import ResponseReturnValue
 
 from sorvek.actions import kept
-from sorvek.actions.case import Case
-from sorvek.actions.lifts import LiftCase, lift_case
+from sorvek.actions.entry import Entry
+from sorvek.actions.lifts import LiftEntry, lift_entry
 from sorvek.actions.people import beside, listed_ids
 from sorvek.actions.plans import in_force, keep_plan
 from sorvek.core.club import lifts_of
@@ -29,12 +29,11 @@ from sorvek.core.lift import (
     trade_off,
 )
 from sorvek.core.quantities import lb_from_kg, plain
-from sorvek.core.simulation import score_text
 from sorvek.figures.bar_drawing import bar_drawing
 from sorvek.figures.lift_tape import lift_tape
 from sorvek.figures.trade import trade_curve
 from sorvek.store.lifts import drop_wishes, gym_version, load_wishes, save_gym, save_wishes, the_gym
-from sorvek.web.cases import case_or_404, held_page, planned_case_or_404, workout_or_404
+from sorvek.web.entries import entry_or_404, held_page, planned_entry_or_404, workout_or_404
 from sorvek.web.lift.forms import ROWS, AttemptResult, form_of, load_text, parse_wishes
 
 bp = Blueprint("lift", __name__, url_prefix="/workouts/<int:workout_id>/lift")
@@ -59,7 +58,7 @@ class Ladder:
     errors: Mapping[str, str]
 
 
-def _ladder(lift: LiftCase, form: Mapping[str, str], unit: str) -> Ladder:
+def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> Ladder:
     parsed = parse_wishes(form, unit)
     errors = dict(parsed.errors)
     doubt = "" if form.get("sure") else lift.doubt(parsed.wishes)
@@ -86,7 +85,7 @@ def _ladder(lift: LiftCase, form: Mapping[str, str], unit: str) -> Ladder:
         warm_bars=[bar_drawing(one.stack).words for one in warm_up],
         staged=", ".join(piece.label for piece in staging([a.stack for a in plan.attempts])),
         tape=lift_tape(setup.task, plan, partial(load_words, unit=unit), lift.before),
-        before=score_text(lift.before.timeline.score, lift.before.course) if lift.before else "",
+        before=lift.before.timeline.score.text if lift.before else "",
         unit=unit,
         words=partial(load_words, unit=unit),
         bare=partial(load_text, unit=unit),
@@ -115,26 +114,26 @@ def first(workout_id: int) -> ResponseReturnValue:
 @bp.get("/<int:athlete_id>")
 def show(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Show an athlete's lift; fields in the query are tried without being kept."""
-    case = case_or_404(workout_id, athlete_id)
+    entry = entry_or_404(workout_id, athlete_id)
     session["athlete"] = athlete_id
-    return held_page(case, "lift") if case.held else _page(case, request.args)
+    return held_page(entry, "lift") if entry.held else _page(entry, request.args)
 
 
 def _page(
-    case: Case, typed: Mapping[str, str], status: int = 200, gym_problem: str = "", clash: bool = False
+    entry: Entry, typed: Mapping[str, str], status: int = 200, gym_problem: str = "", clash: bool = False
 ) -> ResponseReturnValue:
-    lift, unit = lift_case(case), _unit()
-    wanted = load_wishes(case.saved.id, case.athlete.id)
+    lift, unit = lift_entry(entry), _unit()
+    wanted = load_wishes(entry.saved.id, entry.athlete.id)
     own = {k: v for k, v in typed.items() if k not in ("csrf_token", "unit", "gym", "version")}
     form = {**form_of(wanted.wishes, unit), **own}
-    ladder = _ladder(lift, form, unit) if case.workout.lift else Ladder("", {})
+    ladder = _ladder(lift, form, unit) if entry.workout.lift else Ladder("", {})
     gym = the_gym()
     page = render_template(
         "lift/show.html",
-        case=case,
-        saved=case.saved,
-        people=beside(case.athlete.id),
-        workout=case.workout,
+        entry=entry,
+        saved=entry.saved,
+        people=beside(entry.athlete.id),
+        workout=entry.workout,
         form=form,
         ladder=ladder.html,
         errors=ladder.errors,
@@ -151,7 +150,7 @@ def _page(
         bare=partial(load_text, unit=unit),
         aims=[aim for aim in Aim if aim is not Aim.PLACES or lifts_of(lift.board.results)],
         crews=tuple(Crew),
-        bar=gym.bar(form.get("bar", ""), case.athlete.athlete.sex).label,
+        bar=gym.bar(form.get("bar", ""), entry.athlete.athlete.sex).label,
         ramps=[(ramp, expected_last_rung(ramp)) for ramp in lift.ramps],
     )
     return page, status
@@ -160,10 +159,10 @@ def _page(
 @bp.post("/<int:athlete_id>/preview")
 def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the ladder for what is being typed, or what is wrong with it."""
-    case = planned_case_or_404(workout_id, athlete_id)
-    if case.workout.lift is None:
+    entry = planned_entry_or_404(workout_id, athlete_id)
+    if entry.workout.lift is None:
         abort(404)
-    ladder = _ladder(lift_case(case), request.form, _unit())
+    ladder = _ladder(lift_entry(entry), request.form, _unit())
     return (jsonify(errors=ladder.errors), 422) if ladder.errors else jsonify(html=ladder.html)
 
 
@@ -171,11 +170,11 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 def save_hall(workout_id: int) -> ResponseReturnValue:
     """Store the bars and plates of the hall, for the whole club."""
     athlete_id = request.form.get("athlete", 0, int)
-    case = case_or_404(workout_id, athlete_id)
+    entry = entry_or_404(workout_id, athlete_id)
     try:
         gym = parse_gym(request.form.get("gym", ""))
     except CoreError as error:
-        return _page(case, request.form, 422, str(error))
+        return _page(entry, request.form, 422, str(error))
     save_gym(gym, request.form.get("version", -1, int))
     flash("Bars and plates stored for the whole club.", "done")
     return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
@@ -184,59 +183,57 @@ def save_hall(workout_id: int) -> ResponseReturnValue:
 @bp.post("/<int:athlete_id>")
 def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Keep what was typed, or forget it."""
-    case, form, unit = planned_case_or_404(workout_id, athlete_id), request.form, _unit()
+    entry, form, unit = planned_entry_or_404(workout_id, athlete_id), request.form, _unit()
     seen = form.get("version", -1, int)
     if form.get("action") == "drop":
         drop_wishes(workout_id, athlete_id, seen)
         flash("The computed attempts are back.", "done")
         return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
-    if _ladder(lift_case(case), form, unit).errors:
-        return _page(case, form, 422)
+    if _ladder(lift_entry(entry), form, unit).errors:
+        return _page(entry, form, 422)
     if load_wishes(workout_id, athlete_id).version != seen:
-        return _page(case, form, 409, clash=True)
+        return _page(entry, form, 409, clash=True)
     save_wishes(workout_id, athlete_id, parse_wishes(form, unit).wishes, seen)
-    flash(f"Attempts kept for {case.athlete.athlete.name}; they stand on the card.", "done")
+    flash(f"Attempts kept for {entry.athlete.athlete.name}; they stand on the card.", "done")
     return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
 
 
 @bp.post("/<int:athlete_id>/two-scores")
 def two_scores(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the curve of the first score against the lift, or keep the plan of one of its points."""
-    case, unit = planned_case_or_404(workout_id, athlete_id), _unit()
-    if case.lift_alone or case.workout.lift is None:
+    entry, unit = planned_entry_or_404(workout_id, athlete_id), _unit()
+    if entry.lift_alone or entry.workout.lift is None:
         abort(404)
     chosen = request.form.get("point", type=float)
     if chosen is not None:
-        return _keep_point(case, chosen)
+        return _keep_point(entry, chosen)
     parsed = parse_wishes(request.form, unit)
     if parsed.errors:
         return jsonify(errors=parsed.errors), 422
-    lift, force = lift_case(case), in_force(case)
+    lift, force = lift_entry(entry), in_force(entry)
     setup, briefing = lift.setup(parsed.wishes), force.briefing
     place_of = lift.place_of if setup.task.field_kg else None
     points = trade_off(briefing.problem, force.plan, setup.task, setup.style, place_of)
     current = next((i for i, point in enumerate(points) if point.ease == 1), -1)
-    scores = [score_text(point.score, briefing.course) for point in points]
+    scores = [point.score.text for point in points]
     html = render_template(
         "lift/_two_scores.html",
-        saved=case.saved,
-        athlete=case.athlete,
+        saved=entry.saved,
+        athlete=entry.athlete,
         version=force.version,
         points=points,
-        curve=trade_curve(
-            points, lambda p: score_text(p.score, briefing.course), partial(load_words, unit=unit), current
-        ),
+        curve=trade_curve(points, lambda p: p.score.text, partial(load_words, unit=unit), current),
         scores=scores,
         words=partial(load_words, unit=unit),
     )
     return jsonify(html=html)
 
 
-def _keep_point(case: Case, ease: float) -> ResponseReturnValue:
+def _keep_point(entry: Entry, ease: float) -> ResponseReturnValue:
     """Keep the plan of the first part at an effort of the curve."""
     if not 1 <= ease <= 3:
         abort(404)
-    plan = eased(in_force(case).plan, ease)
-    keep_plan(case, plan, request.form.get("version", -1, int), str(session.get("author", "")))
+    plan = eased(in_force(entry).plan, ease)
+    keep_plan(entry, plan, request.form.get("version", -1, int), str(session.get("author", "")))
     flash("The plan of the first part is kept at this effort; the attempts below follow from it.", "done")
-    return redirect(url_for("lift.show", workout_id=case.saved.id, athlete_id=case.athlete.id))
+    return redirect(url_for("lift.show", workout_id=entry.saved.id, athlete_id=entry.athlete.id))

@@ -30,7 +30,7 @@ from sorvek.figures.outlook_bars import Bar, axis_ticks, forecast_axis, forecast
 from sorvek.store.athletes import all_athletes
 from sorvek.store.library import club_library
 from sorvek.store.workouts import SavedWorkout
-from sorvek.web.cases import case_or_404, workout_or_404
+from sorvek.web.entries import entry_or_404, workout_or_404
 
 bp = Blueprint("place", __name__, url_prefix="/workouts/<int:workout_id>/place")
 
@@ -163,8 +163,8 @@ def progress(workout_id: int) -> ResponseReturnValue:
 @bp.post("/<int:athlete_id>")
 def move(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Overrule a tier, leave an athlete out, or decide about a flagged movement."""
-    case, form = case_or_404(workout_id, athlete_id), request.form
-    decide(case, form.get("tier"), form.get("flagged", ""), form.get("instead", ""), form.get("version", -1, int))
+    entry, form = entry_or_404(workout_id, athlete_id), request.form
+    decide(entry, form.get("tier"), form.get("flagged", ""), form.get("instead", ""), form.get("version", -1, int))
     # From the Break page a decision leads back to the plan, on Place to the row.
     if "/break/" in (request.referrer or ""):
         return redirect(url_for("plans.show", workout_id=workout_id, athlete_id=athlete_id))

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from flask import Blueprint, flash, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.case import Case
+from sorvek.actions.entry import Entry
 from sorvek.actions.people import beside, listed_ids
 from sorvek.actions.plans import InForce, in_force, keep_plan, recommended, try_sets
 from sorvek.core.advice import (
@@ -26,13 +26,12 @@ from sorvek.core.advice import (
 )
 from sorvek.core.plan import Edit, Scope, edit_plan, shorthand, typed_plan
 from sorvek.core.planner import plan_workout
-from sorvek.core.simulation import score_text
 from sorvek.core.workout import Form
 from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
 from sorvek.store.errors import ConflictError
 from sorvek.store.plans import drop_plan, plan_versions
-from sorvek.web.cases import case_or_404, held_page, planned_case_or_404, workout_or_404
 from sorvek.web.conflict import conflict_page, differences
+from sorvek.web.entries import entry_or_404, held_page, planned_entry_or_404, workout_or_404
 
 bp = Blueprint("plans", __name__, url_prefix="/workouts/<int:workout_id>/break")
 
@@ -72,7 +71,7 @@ def _board(briefing: Briefing, computed: Briefing, form: Mapping[str, str]) -> s
         other=other,
         gaps=gaps,
         zoom=zoom,
-        score=score_text(briefing.timeline.score, briefing.course),
+        score=briefing.timeline.score.text,
         against=_against(briefing, computed),
         reason=recommendation(briefing),
         targets=split_targets(briefing),
@@ -105,23 +104,23 @@ def first(workout_id: int) -> ResponseReturnValue:
 @bp.get("/<int:athlete_id>")
 def show(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Show an athlete's plan; sets in the query are tried without being kept."""
-    case = case_or_404(workout_id, athlete_id)
+    entry = entry_or_404(workout_id, athlete_id)
     session["athlete"] = athlete_id
-    if case.lift_alone:
+    if entry.lift_alone:
         return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
-    return held_page(case, "break") if case.held else _page(case, request.args)
+    return held_page(entry, "break") if entry.held else _page(entry, request.args)
 
 
-def _page(case: Case, form: Mapping[str, str], status: int = 200) -> ResponseReturnValue:
-    force: InForce = in_force(case)
+def _page(entry: Entry, form: Mapping[str, str], status: int = 200) -> ResponseReturnValue:
+    force: InForce = in_force(entry)
     problem = force.recommended.problem
     typed = typed_plan(problem.course, force.plan, _typed_texts(form))
     texts = [shorthand(phases) for phases in typed.plan.slots]
     page = render_template(
         "plans/show.html",
-        case=case,
-        saved=case.saved,
-        people=beside(case.athlete.id),
+        entry=entry,
+        saved=entry.saved,
+        people=beside(entry.athlete.id),
         slots=problem.course.slots,
         counts=[sorted({s.reps for s in problem.course.segments_of(i)}) for i in range(len(texts))],
         texts=[form.get(f"{SETS}{slot}", text) for slot, text in enumerate(texts)],
@@ -129,11 +128,11 @@ def _page(case: Case, form: Mapping[str, str], status: int = 200) -> ResponseRet
         errors=typed.errors,
         force=force,
         board=_board(brief(problem, typed.plan), force.recommended, form),
-        lift=case.saved.workout.lift,
+        lift=entry.saved.workout.lift,
         rounds=[split.label for split in force.recommended.timeline.splits],
         zoom=form.get("zoom", ""),
         author=session.get("author", ""),
-        versions=plan_versions(case.saved.id, case.athlete.id),
+        versions=plan_versions(entry.saved.id, entry.athlete.id),
         origins=origins(problem),
     )
     return page, status
@@ -143,7 +142,7 @@ def _page(case: Case, form: Mapping[str, str], status: int = 200) -> ResponseRet
 def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the board for sets that are being typed, or what is wrong with them."""
     begun = time.perf_counter()
-    computed, typed = try_sets(planned_case_or_404(workout_id, athlete_id), _typed_texts(request.form))
+    computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
     if typed.errors:
         return jsonify(errors=typed.errors), 422
     response = jsonify(html=_board(brief(computed.problem, typed.plan), computed, request.form))
@@ -154,7 +153,7 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 @bp.post("/<int:athlete_id>/edit")
 def edit(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the sets after an edit on the tape: which set of which visit, what, how far it reaches."""
-    computed, typed = try_sets(planned_case_or_404(workout_id, athlete_id), _typed_texts(request.form))
+    computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
     if typed.errors:
         return jsonify(errors=typed.errors), 422
     form = request.form
@@ -170,7 +169,7 @@ def edit(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 @bp.post("/<int:athlete_id>/replan")
 def replan(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the best sets for everything that is not locked."""
-    computed, typed = try_sets(planned_case_or_404(workout_id, athlete_id), _typed_texts(request.form))
+    computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
     if typed.errors:
         return jsonify(errors=typed.errors), 422
     locked = {slot: phases for slot, phases in enumerate(typed.plan.slots) if request.form.get(f"lock-{slot}")}
@@ -189,7 +188,7 @@ class SchoolRow:
     @property
     def score(self) -> str:
         """Return the score of the planned day."""
-        return score_text(self.briefing.timeline.score, self.briefing.course)
+        return self.briefing.timeline.score.text
 
     @property
     def forced_frac(self) -> float:
@@ -206,7 +205,7 @@ class SchoolRow:
 @bp.post("/<int:athlete_id>/advice")
 def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return schools, exchange rates and milestones for the sets in the form: half a second of work."""
-    computed, typed = try_sets(planned_case_or_404(workout_id, athlete_id), _typed_texts(request.form))
+    computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
     if typed.errors:
         return jsonify(errors=typed.errors), 422
     problem = computed.problem
@@ -225,36 +224,36 @@ def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 @bp.post("/<int:athlete_id>")
 def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Keep the typed plan, or forget it again."""
-    case, form = planned_case_or_404(workout_id, athlete_id), request.form
+    entry, form = planned_entry_or_404(workout_id, athlete_id), request.form
     seen = form.get("version", 0, int)
     if form.get("action") == "drop":
         drop_plan(workout_id, athlete_id, seen)
         flash("The computed plan is back. The kept versions stay in the list below.", "done")
         return redirect(url_for("plans.show", workout_id=workout_id, athlete_id=athlete_id))
-    if form.get("workout_version", case.saved.version, int) != case.saved.version:
+    if form.get("workout_version", entry.saved.version, int) != entry.saved.version:
         flash("The workout was changed while you planned. Your sets are below, tried on the new text.", "warn")
-        return _page(case, form, 409)
-    _, typed = try_sets(case, _typed_texts(form))
+        return _page(entry, form, 409)
+    _, typed = try_sets(entry, _typed_texts(form))
     if typed.errors:
-        return _page(case, form, 422)
+        return _page(entry, form, 422)
     session["author"] = form.get("author", "").strip()[:80]
     try:
-        keep_plan(case, typed.plan, seen, session["author"])
+        keep_plan(entry, typed.plan, seen, session["author"])
     except ConflictError:
-        return _conflict(case, [shorthand(phases) for phases in typed.plan.slots])
-    flash(f"Plan kept for {case.athlete.athlete.name}.", "done")
+        return _conflict(entry, [shorthand(phases) for phases in typed.plan.slots])
+    flash(f"Plan kept for {entry.athlete.athlete.name}.", "done")
     return redirect(url_for("plans.show", workout_id=workout_id, athlete_id=athlete_id))
 
 
-def _conflict(case: Case, mine: list[str]) -> ResponseReturnValue:
+def _conflict(entry: Entry, mine: list[str]) -> ResponseReturnValue:
     """Return the page that sets two plans side by side, movement by movement."""
-    force = in_force(case)
-    before = {f"{SETS}{i}": shorthand(phases) for i, phases in enumerate(recommended(case).plan.slots)}
+    force = in_force(entry)
+    before = {f"{SETS}{i}": shorthand(phases) for i, phases in enumerate(recommended(entry).plan.slots)}
     names = {f"{SETS}{i}": slot.label for i, slot in enumerate(force.recommended.course.slots)}
     theirs = {f"{SETS}{i}": shorthand(phases) for i, phases in enumerate(force.plan.slots)}
     own = {f"{SETS}{i}": text for i, text in enumerate(mine)}
     same = {name: text for name, text in own.items() if text == theirs[name]}
-    same |= {"action": "keep", "author": session["author"], "workout_version": str(case.saved.version)}
-    here = url_for("plans.show", workout_id=case.saved.id, athlete_id=case.athlete.id)
-    what = f"the plan of {case.athlete.athlete.name}"
+    same |= {"action": "keep", "author": session["author"], "workout_version": str(entry.saved.version)}
+    here = url_for("plans.show", workout_id=entry.saved.id, athlete_id=entry.athlete.id)
+    what = f"the plan of {entry.athlete.athlete.name}"
     return conflict_page(what, differences(names, own, theirs, before), same, force.version, here)

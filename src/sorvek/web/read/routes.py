@@ -8,7 +8,7 @@ from flask.typing import ResponseReturnValue
 from sorvek.actions.kept import prospects_of
 from sorvek.core.club import plateaus
 from sorvek.core.errors import CoreError, NotationError
-from sorvek.core.workout import Readout, read_announcement, read_workout, workout_text
+from sorvek.core.workout import Readout, read_announcement, read_workout
 from sorvek.figures.structure import structure_strip
 from sorvek.store.errors import ConflictError
 from sorvek.store.field import boards_of
@@ -67,7 +67,7 @@ def preview() -> ResponseReturnValue:
     """Return the read-out of a text that is being typed, or where it stops making sense."""
     try:
         readout = read_workout(request.form.get("text", ""), club_library())
-        return jsonify(html=_html(readout), canonical=workout_text(readout.workout))
+        return jsonify(html=_html(readout), canonical=readout.text)
     except NotationError as error:
         return jsonify(error=str(error), line=error.place.line, column=error.place.column), 422
     except CoreError as error:

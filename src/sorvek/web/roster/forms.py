@@ -41,7 +41,7 @@ class AthleteForm(FlaskForm):
 class TestForm(FlaskForm):
     """One test result: what was done, how much, when."""
 
-    __test__ = False  # not a test case, whatever its name
+    __test__ = False  # not a test entry, whatever its name
 
     kind = SelectField("Test", choices=list(TESTS))
     movement = StringField("Movement", [Length(max=80)])

@@ -12,7 +12,7 @@ from sorvek.store.athletes import SavedAthlete
 from sorvek.store.errors import ConflictError
 from sorvek.store.library import club_library
 from sorvek.store.log import LoggedAttempt, load_attempt, save_taught
-from sorvek.web.cases import athlete_or_404
+from sorvek.web.entries import athlete_or_404
 
 bp = Blueprint("lessons", __name__, url_prefix="/roster/<int:athlete_id>/log/<int:attempt_id>")
 

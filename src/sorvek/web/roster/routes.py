@@ -42,8 +42,8 @@ from sorvek.store.database import one_change
 from sorvek.store.errors import ConflictError
 from sorvek.store.library import club_library
 from sorvek.store.log import attempts_of
-from sorvek.web.cases import athlete_or_404
 from sorvek.web.conflict import conflict_page, differences
+from sorvek.web.entries import athlete_or_404
 from sorvek.web.roster.forms import LABELS, AthleteForm, TestForm, form_values, read_form
 from sorvek.web.undo import offer_undo
 

@@ -22,7 +22,7 @@ class When:
 
 
 @dataclass(frozen=True, slots=True)
-class Entry:
+class WeekRow:
     """One workout of the week."""
 
     saved: SavedWorkout
@@ -50,7 +50,7 @@ def index() -> str:
     return render_template(
         "week/index.html",
         entries=[
-            Entry(
+            WeekRow(
                 saved,
                 structure_strip(saved.readout.course),
                 when_of(saved.opens_on, saved.due_on, today),

@@ -10,7 +10,7 @@ from sorvek.store.workouts import SavedWorkout, load_workout
 
 
 @dataclass(frozen=True, slots=True)
-class Case:
+class Entry:
     """An athlete on a workout with the substitutes chosen; two of the same versions of all three are equal."""
 
     saved: SavedWorkout
@@ -48,17 +48,17 @@ class Case:
         return self.saved.workout.form is Form.LIFT
 
 
-def case_of(saved: SavedWorkout, athlete: SavedAthlete, placing: Placing) -> Case:
-    """Return the case of what was loaded already."""
-    return Case(saved, athlete, tuple(sorted(placing.substitutes.items())), placing)
+def entry_of(saved: SavedWorkout, athlete: SavedAthlete, placing: Placing) -> Entry:
+    """Return the entry of what was loaded already."""
+    return Entry(saved, athlete, tuple(sorted(placing.substitutes.items())), placing)
 
 
-def load_case(workout_id: int, athlete_id: int) -> Case | None:
-    """Return the case of an athlete on a workout, None if either is not there.
+def load_entry(workout_id: int, athlete_id: int) -> Entry | None:
+    """Return the entry of an athlete on a workout, None if either is not there.
 
     Raises: CoreError if what is stored of either cannot be read any more.
     """
     saved, athlete = load_workout(workout_id), load_athlete(athlete_id)
     if saved is None or athlete is None:
         return None
-    return case_of(saved, athlete, placing_of(workout_id, athlete_id))
+    return entry_of(saved, athlete, placing_of(workout_id, athlete_id))
