@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import date
 from pathlib import Path
+from typing import Literal
 
 from playwright.sync_api import Browser, Page, sync_playwright
 from waitress import create_server
@@ -15,7 +16,7 @@ from sorvek.web import create_app
 
 OUT = Path(__file__).parent.parent / "docs" / "screenshots"
 DAY = date(2026, 3, 12)
-VIEWS = (
+VIEWS: tuple[tuple[str, str, Literal["light", "dark"]], ...] = (
     ("week", "/", "light"),
     ("read", "/workouts/2/read", "light"),
     ("place", "/workouts/2/place/", "light"),

@@ -7,6 +7,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
+from functools import partial
 from importlib.resources import files
 from pathlib import Path
 
@@ -67,10 +68,10 @@ def demo_problems() -> list[Problem]:
 def _speed(problems: list[Problem], repeats: int) -> list[Figure]:
     plans = [plan_workout(problem).plan for problem in problems]
     pairs = list(zip(problems, plans, strict=True))
-    planning = [_ms(lambda p=p: plan_workout(p)) for p in problems for _ in range(repeats)]
-    simulating = [_ms(lambda p=p, q=q: run_plan(p, q)) for p, q in pairs for _ in range(5 * repeats)]
-    bands = [_ms(lambda p=p, q=q: forecast(p, q)) for p, q in pairs for _ in range(5 * repeats)]
-    edits = [_ms(lambda p=p, q=q: brief(p, q)) for p, q in pairs for _ in range(5 * repeats)]
+    planning = [_ms(partial(plan_workout, p)) for p in problems for _ in range(repeats)]
+    simulating = [_ms(partial(run_plan, p, q)) for p, q in pairs for _ in range(5 * repeats)]
+    bands = [_ms(partial(forecast, p, q)) for p, q in pairs for _ in range(5 * repeats)]
+    edits = [_ms(partial(brief, p, q)) for p, q in pairs for _ in range(5 * repeats)]
     return [
         _figure("plan for one athlete", planning, "median < 150, worst < 600"),
         _figure("timeline of a given plan", simulating, ""),
@@ -89,8 +90,8 @@ def _lifts(repeats: int) -> list[Figure]:
         for crew in Crew
     ]
     compare_attempts(tasks[0])
-    planning = [_ms(lambda t=task: plan_attempts(t)) for task in tasks for _ in range(repeats)]
-    beside = [_ms(lambda t=task: compare_attempts(t)) for task in tasks for _ in range(repeats)]
+    planning = [_ms(partial(plan_attempts, task)) for task in tasks for _ in range(repeats)]
+    beside = [_ms(partial(compare_attempts, task)) for task in tasks for _ in range(repeats)]
     return [
         _figure("attempts for one lift", planning, "< 50"),
         _figure("attempts with the three schools beside them", beside, ""),
@@ -110,7 +111,7 @@ def _against_c(problems: list[Problem], repeats: int) -> list[Figure]:
             args = (problem, chosen, us, whos)
             apart.append(float(np.abs(run_kernel(*args) - run_twin(twin, *args)).max()))
             for _ in range(3 * repeats):
-                ours, theirs = _ms(lambda a=args: run_kernel(*a)), _ms(lambda a=args: run_twin(twin, *a))
+                ours, theirs = _ms(partial(run_kernel, *args)), _ms(partial(run_twin, twin, *args))
                 ratios.append(ours / theirs)
                 kernel_us.append(1000 * ours / len(us))
     return [

@@ -30,8 +30,9 @@ def seconds_for_club(text: str, count: int = ATHLETES) -> float:
     """
     stored: list[int] = []
 
-    def store(_job: Job, athlete_id: int, _version: int, _outlook: Outlook) -> None:
+    def store(_job: Job, athlete_id: int, _version: int, _outlook: Outlook) -> bool:
         stored.append(athlete_id)
+        return True
 
     planner, tasks = Planner(store), club_tasks(count)
     for ready in planner.get_ready():

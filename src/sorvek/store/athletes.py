@@ -49,7 +49,7 @@ class RemovedAthlete:
 
     id: int
     name: str
-    removed_at: datetime
+    removed_at: datetime | None
 
 
 @lru_cache(maxsize=KEPT)

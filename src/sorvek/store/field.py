@@ -1,7 +1,8 @@
 """The leaderboards."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import lru_cache
+from typing import cast
 
 from peewee import chunked, fn
 
@@ -14,8 +15,12 @@ AT_ONCE = 120  # rows an insert, below SQLite's limit of variables
 
 def results_of(workout_id: int) -> list[Result]:
     """Return a workout's leaderboard, best first."""
-    rows = ResultRow.select().where(ResultRow.workout == workout_id).tuples()
-    results = [Result(name, div, bool(done), value, tie, lift) for _, _, name, div, done, value, tie, lift in rows]
+    # As tuples, because a field has thousands of rows: peewee's objects would take ten times as long.
+    columns = (ResultRow.name, ResultRow.division, ResultRow.finished, ResultRow.value)
+    more = (ResultRow.tiebreak_s, ResultRow.lift_kg)
+    rows = ResultRow.select(*columns, *more).where(ResultRow.workout == workout_id).tuples()
+    found = cast("Iterable[tuple[str, str, bool, float, float | None, float | None]]", rows)
+    results = [Result(name, div, bool(done), value, tie, lift) for name, div, done, value, tie, lift in found]
     return sorted(results, key=order_key)
 
 
@@ -42,8 +47,8 @@ def board_version(workout_id: int) -> int:
 
 def field_sizes() -> dict[int, int]:
     """Return how many results there are, by workout id."""
-    rows = ResultRow.select(ResultRow.workout, fn.COUNT(ResultRow.id).alias("n")).group_by(ResultRow.workout)
-    return {row.workout_id: row.n for row in rows}
+    rows = ResultRow.select(ResultRow.workout, fn.COUNT(ResultRow.id)).group_by(ResultRow.workout).tuples()
+    return dict(cast("Iterable[tuple[int, int]]", rows))
 
 
 def replace_results(workout_id: int, results: Sequence[Result], seen_version: int | None = None) -> None:
@@ -67,7 +72,7 @@ def replace_results(workout_id: int, results: Sequence[Result], seen_version: in
         version = board_version(workout_id)
         if seen_version not in (None, version):
             raise ConflictError("this leaderboard")
-        BoardRow.replace(workout=workout_id, version=version + 1).execute()
+        BoardRow.insert(workout=workout_id, version=version + 1).on_conflict_replace().execute()
         ResultRow.delete().where(ResultRow.workout == workout_id).execute()
         for some in chunked(rows, AT_ONCE):
             ResultRow.insert_many(some).execute()

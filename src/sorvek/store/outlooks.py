@@ -1,7 +1,9 @@
 """Outlooks: computed plans with their forecasts, and whether they still fit workout and athlete."""
 
 import json
+from collections.abc import Iterable
 from dataclasses import asdict, dataclass
+from typing import cast
 
 from peewee import IntegrityError, fn
 
@@ -68,9 +70,10 @@ def drop_outlook(workout_id: int, athlete_id: int) -> None:
 def planned_counts() -> dict[int, int]:
     """Return how many athletes are planned, by workout id."""
     rows = (
-        OutlookRow.select(OutlookRow.workout, fn.COUNT(OutlookRow.id).alias("n"))
+        OutlookRow.select(OutlookRow.workout, fn.COUNT(OutlookRow.id))
         .join(AthleteRow)
         .where(AthleteRow.removed_at.is_null())
         .group_by(OutlookRow.workout)
+        .tuples()
     )
-    return {row.workout_id: row.n for row in rows}
+    return dict(cast("Iterable[tuple[int, int]]", rows))

@@ -28,4 +28,5 @@ def save_setting(name: str, value: Any, seen_version: int) -> None:
         version = setting_version(name)
         if version != seen_version:
             raise ConflictError("this setting")
-        SettingRow.replace(name=name, value=json.dumps(value), version=version + 1).execute()
+        row = SettingRow.insert(name=name, value=json.dumps(value), version=version + 1)
+        row.on_conflict_replace().execute()

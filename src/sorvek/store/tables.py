@@ -1,6 +1,7 @@
 """The tables; rows are seen only inside `store`."""
 
 from peewee import (
+    AutoField,
     BooleanField,
     CharField,
     DateField,
@@ -25,7 +26,13 @@ class Row(Model):
         database = database
 
 
-class WorkoutRow(Row):
+class NumberedRow(Row):
+    """What most tables share: a number of their own."""
+
+    id = AutoField()
+
+
+class WorkoutRow(NumberedRow):
     """An announcement as typed, with the days on which scores are taken."""
 
     title = CharField()
@@ -41,7 +48,7 @@ class WorkoutRow(Row):
         table_name = "workout"
 
 
-class AthleteRow(Row):
+class AthleteRow(NumberedRow):
     """An athlete file as JSON; the name is kept beside it for order and uniqueness."""
 
     name = CharField(unique=True)
@@ -55,11 +62,13 @@ class AthleteRow(Row):
         table_name = "athlete"
 
 
-class PlanRow(Row):
+class PlanRow(NumberedRow):
     """A coach's plan: one line of shorthand for each movement, in the order of the workout."""
 
     workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE", backref="plans")
+    workout_id: int
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE", backref="plans")
+    athlete_id: int
     schemes = TextField()
     workout_version = IntegerField()
     saved_at = DateTimeField()
@@ -72,10 +81,11 @@ class PlanRow(Row):
         indexes = ((("workout", "athlete"), True),)
 
 
-class TextRow(Row):
+class TextRow(NumberedRow):
     """An earlier text of a workout."""
 
     workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    workout_id: int
     version = IntegerField()
     text = TextField()
     saved_at = DateTimeField()
@@ -86,11 +96,13 @@ class TextRow(Row):
         table_name = "workout_text"
 
 
-class OutlookRow(Row):
+class OutlookRow(NumberedRow):
     """A computed plan with its forecast as JSON, and the versions it was computed from."""
 
     workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    workout_id: int
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    athlete_id: int
     workout_version = IntegerField()
     athlete_version = IntegerField()
     data = TextField()
@@ -101,11 +113,13 @@ class OutlookRow(Row):
         table_name = "outlook"
 
 
-class PlacingRow(Row):
+class PlacingRow(NumberedRow):
     """What a coach decided about an athlete on a workout: tier (empty: as computed), substitutes, left out."""
 
     workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    workout_id: int
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    athlete_id: int
     tier = CharField(default="")
     substitutes = TextField(default="{}")
     left_out = BooleanField(default=False)
@@ -117,10 +131,11 @@ class PlacingRow(Row):
         table_name = "placing"
 
 
-class ResultRow(Row):
+class ResultRow(NumberedRow):
     """One line of a workout's leaderboard."""
 
     workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    workout_id: int
     name = CharField()
     division = CharField()
     finished = BooleanField()
@@ -146,11 +161,13 @@ class BoardRow(Row):
         table_name = "board"
 
 
-class LiftRow(Row):
+class LiftRow(NumberedRow):
     """What a coach asks of an athlete's max lift on a workout, as JSON."""
 
     workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    workout_id: int
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    athlete_id: int
     wishes = TextField()
     version = IntegerField(default=1)
 
@@ -173,10 +190,11 @@ class SettingRow(Row):
         table_name = "setting"
 
 
-class AttemptRow(Row):
+class AttemptRow(NumberedRow):
     """An attempt as it was logged; the workout's text is kept with it, and what was learnt from it."""
 
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    athlete_id: int
     title = CharField()
     text = TextField()
     done_on = DateField()
@@ -191,11 +209,13 @@ class AttemptRow(Row):
         table_name = "attempt"
 
 
-class PlanVersionRow(Row):
+class PlanVersionRow(NumberedRow):
     """A plan as it was kept once, with author and time."""
 
     workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    workout_id: int
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    athlete_id: int
     schemes = TextField()
     author = CharField()
     saved_at = DateTimeField()
@@ -206,11 +226,13 @@ class PlanVersionRow(Row):
         table_name = "plan_version"
 
 
-class CardRow(Row):
+class CardRow(NumberedRow):
     """The unguessable address of one athlete's card for one workout."""
 
     workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    workout_id: int
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    athlete_id: int
     token = CharField(unique=True)
     made_at = DateTimeField()
 
