@@ -1,7 +1,7 @@
 # One target, one thing. `make demo` and `make test` set up what they need.
 PY := .venv/bin/python
 
-.PHONY: demo test lint bench shots check golden lock
+.PHONY: demo test lint fuzz bench shots golden lock
 .DEFAULT_GOAL := demo
 
 .venv/.runtime: requirements.lock pyproject.toml
@@ -18,14 +18,17 @@ PY := .venv/bin/python
 demo: .venv/.runtime
 	.venv/bin/sorvek demo
 
-test: .venv/.dev
+test: lint .venv/.dev
 	@sh scripts/browser.sh
-	$(PY) -m pytest
+	$(PY) -m pytest --numprocesses 2 --dist loadfile
 
 lint: .venv/.dev
 	.venv/bin/ruff format --check src tests scripts
 	.venv/bin/ruff check src tests scripts
 	.venv/bin/mypy
+
+fuzz: .venv/.dev
+	$(PY) scripts/fuzz.py
 
 bench: .venv/.dev
 	.venv/bin/sorvek bench
@@ -36,8 +39,6 @@ shots: .venv/.dev
 
 golden: .venv/.dev
 	GOLDEN=write $(PY) -m pytest tests -k golden
-
-check: lint test
 
 lock: .venv/.dev
 	.venv/bin/pip-compile -q --strip-extras --no-emit-index-url --no-emit-find-links --generate-hashes --allow-unsafe -o requirements.lock pyproject.toml

@@ -16,6 +16,7 @@ from strategies import phases
 def test_what_is_printed_is_read_back(given_phases):
     """Rest plays no part in unbroken work and is not printed there; everything else comes back."""
     again = parse_shorthand(shorthand(given_phases))
+    assert parse_shorthand(shorthand(again)) == again
     assert [p.until for p in again] == [p.until for p in given_phases]
     for found, given_phase in zip(again, given_phases, strict=True):
         wanted = given_phase.scheme

@@ -32,7 +32,7 @@ from sorvek.core.workout.notation import parse_workout
 
 
 @dataclass(frozen=True, slots=True)
-class Figure:
+class Measured:
     """One measured figure: median and worst of `runs`, in `unit`, with the figure to hold (empty if none)."""
 
     name: str
@@ -43,8 +43,8 @@ class Figure:
     wanted: str
 
 
-def _figure(name: str, values: list[float], wanted: str, unit: str = "ms") -> Figure:
-    return Figure(name, statistics.median(values), max(values), unit, len(values), wanted)
+def _figure(name: str, values: list[float], wanted: str, unit: str = "ms") -> Measured:
+    return Measured(name, statistics.median(values), max(values), unit, len(values), wanted)
 
 
 def _ms(call: Callable[[], object]) -> float:
@@ -65,7 +65,7 @@ def demo_problems() -> list[Problem]:
     return [problem_for(workout, Athlete("Bench", tier)) for workout in workouts for tier in TIERS]
 
 
-def _speed(problems: list[Problem], repeats: int) -> list[Figure]:
+def _speed(problems: list[Problem], repeats: int) -> list[Measured]:
     plans = [plan_workout(problem).plan for problem in problems]
     pairs = list(zip(problems, plans, strict=True))
     planning = [_ms(partial(plan_workout, p)) for p in problems for _ in range(repeats)]
@@ -80,7 +80,7 @@ def _speed(problems: list[Problem], repeats: int) -> list[Figure]:
     ]
 
 
-def _lifts(repeats: int) -> list[Figure]:
+def _lifts(repeats: int) -> list[Measured]:
     """Time full attempt plans, schools and build-up included, over loads, windows and loading crews."""
     gym = parse_gym(USUAL_GYM)
     tasks = [
@@ -98,7 +98,7 @@ def _lifts(repeats: int) -> list[Figure]:
     ]
 
 
-def _against_c(problems: list[Problem], repeats: int) -> list[Figure]:
+def _against_c(problems: list[Problem], repeats: int) -> list[Measured]:
     """Time kernel and C twin in turn on the same 400 samples, and compare their results."""
     with tempfile.TemporaryDirectory() as folder:
         twin = build_twin(Path(folder))
@@ -121,12 +121,12 @@ def _against_c(problems: list[Problem], repeats: int) -> list[Figure]:
     ]
 
 
-def _whole_club() -> list[Figure]:
+def _whole_club() -> list[Measured]:
     seconds = [seconds_for_club(text) for text in demo_texts()]
     return [_figure("plans for 200 athletes, from the click", seconds, "< 15", "s")]
 
 
-def _quality(problems: list[Problem]) -> list[Figure]:
+def _quality(problems: list[Problem]) -> list[Measured]:
     try:
         from sorvek.bench.quality import exhaustive_gap_percent, optimiser_gap_percent, small_problems
     except ImportError:
@@ -139,7 +139,7 @@ def _quality(problems: list[Problem]) -> list[Figure]:
     ]
 
 
-def _table(figures: list[Figure]) -> str:
+def _table(figures: list[Measured]) -> str:
     width = max(len(figure.name) for figure in figures)
     lines = [f"{'figure':<{width}}  {'median':>9}  {'worst':>9}  unit   runs  wanted"]
     for f in figures:

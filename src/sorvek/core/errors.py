@@ -20,7 +20,8 @@ class UnknownMovementError(CoreError):
 
     def __init__(self, name: str, nearest: str) -> None:
         self.name, self.nearest = name, nearest
-        self.problem, self.remedy = f"unknown movement “{name[:60]}”", f"the nearest known one is “{nearest}”"
+        self.problem = f"unknown movement “{' '.join(name.split())[:60]}”"
+        self.remedy = f"the nearest known one is “{nearest}”"
         super().__init__(f"{self.problem}; {self.remedy}")
 
 

@@ -31,7 +31,7 @@ class Work:
 
 
 @dataclass(frozen=True, slots=True)
-class Bar:
+class AttemptBar:
     """An attempt: its block, the loading before it, labels, and what became of it (made, missed or nothing)."""
 
     x: float
@@ -51,7 +51,7 @@ class LiftTape:
     width: float
     height: float
     work: tuple[Work, ...]
-    bars: tuple[Bar, ...]
+    bars: tuple[AttemptBar, ...]
     ticks: tuple[tuple[float, str], ...]
     window_x: float
     end_x: float
@@ -75,7 +75,7 @@ def lift_tape(
         return LEFT + per_s * (t - from_s)
 
     bars = tuple(
-        Bar(
+        AttemptBar(
             x=x(opens_s + a.start_s),
             width=ATTEMPT_S * per_s,
             loading_x=x(opens_s + a.start_s - a.rest_s),

@@ -67,7 +67,7 @@ class Axis:
 
 
 @dataclass(frozen=True, slots=True)
-class Bar:
+class BandBar:
     """One athlete's band with its middle."""
 
     x: float
@@ -93,10 +93,10 @@ def forecast_axis(course: Course, outlooks: Sequence[Outlook]) -> Axis:
     return Axis(max(0.0, low - room), top, slow_s, fast_s - MARGIN_FRAC * (slow_s - fast_s), split, total)
 
 
-def forecast_bar(axis: Axis, outlook: Outlook) -> Bar:
+def forecast_bar(axis: Axis, outlook: Outlook) -> BandBar:
     """Return where an athlete's 80 % band lies."""
     ends = sorted(axis.x(outlook.kind, value) for value in (outlook.p10, outlook.p90))
-    return Bar(ends[0], max(LEAST_BAR, ends[1] - ends[0]), axis.x(outlook.kind, outlook.p50))
+    return BandBar(ends[0], max(LEAST_BAR, ends[1] - ends[0]), axis.x(outlook.kind, outlook.p50))
 
 
 def axis_ticks(axis: Axis) -> list[tuple[float, str]]:

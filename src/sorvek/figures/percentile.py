@@ -24,7 +24,7 @@ class AxisMark:
 
 
 @dataclass(frozen=True, slots=True)
-class Dot:
+class OwnMark:
     """One of the club's athletes on the curve."""
 
     x: float
@@ -33,13 +33,13 @@ class Dot:
 
 
 @dataclass(frozen=True, slots=True)
-class Curve:
+class PercentileCurve:
     """Path, marks along the share of the field, lines across at round scores, and the club's athletes."""
 
     path: str
     ticks: tuple[AxisMark, ...]
     grid: tuple[AxisMark, ...]
-    marks: tuple[Dot, ...]
+    marks: tuple[OwnMark, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,7 +94,7 @@ def _y(level: float) -> float:
     return HEIGHT - BOTTOM - (HEIGHT - TOP - BOTTOM) * level
 
 
-def percentile_curve(board: Leaderboard, own: Sequence[tuple[str, Result]]) -> Curve:
+def percentile_curve(board: Leaderboard, own: Sequence[tuple[str, Result]]) -> PercentileCurve:
     """Return the curve of a leaderboard that holds results: left the last place, right the first, height the score.
 
     Both axes are linear: the horizontal one in the share of the field beaten, the vertical one in reps (or kg), and
@@ -110,9 +110,9 @@ def percentile_curve(board: Leaderboard, own: Sequence[tuple[str, Result]]) -> C
     shown = [*range(0, len(results), step), len(results) - 1]
     points = [(x(i / max(1, len(results) - 1)), _y(scale.level(results[i]))) for i in shown]
     marks = tuple(
-        Dot(x(board.standing(score, score).percent / 100), _y(scale.level(score)), name) for name, score in own
+        OwnMark(x(board.standing(score, score).percent / 100), _y(scale.level(score)), name) for name, score in own
     )
-    return Curve(
+    return PercentileCurve(
         path="M" + " L".join(f"{px:.1f} {py:.1f}" for px, py in points),
         ticks=tuple(AxisMark(x(share / 100), f"{share} %") for share in range(0, 101, 10)),
         grid=_grid(scale),

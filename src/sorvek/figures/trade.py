@@ -12,7 +12,7 @@ LEAST_GAP = 22.0
 
 
 @dataclass(frozen=True, slots=True)
-class Dot:
+class TradeDot:
     """One point: where it is, what it says, its label (a profile or nothing) and that one's anchor."""
 
     x: float
@@ -31,7 +31,7 @@ class Trade:
     width: float
     height: float
     path: str
-    dots: tuple[Dot, ...]
+    dots: tuple[TradeDot, ...]
     x_ticks: tuple[tuple[float, str], ...]
     y_ticks: tuple[tuple[float, str], ...]
     axis_y: float
@@ -62,7 +62,7 @@ def trade_curve(
     for i, point in enumerate(points):
         places = f", places summed {point.places:.0f}" if point.places is not None else ""
         dots.append(
-            Dot(
+            TradeDot(
                 x(firsts[i]),
                 y(lifts[i]),
                 i,

@@ -1,4 +1,4 @@
-"""FACE."""
+"""What to say about a plan: the briefing, reasons, schools, exchange rates, splits, what to measure next."""
 
 from sorvek.core.advice.briefing import Briefing, brief, briefing_data
 from sorvek.core.advice.crux import find_crux

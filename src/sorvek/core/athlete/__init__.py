@@ -1,4 +1,4 @@
-"""FACE."""
+"""Who does it: an athlete's numbers and where each comes from, files and tables, tests, substitutes."""
 
 from sorvek.core.athlete.athlete import (
     Athlete,

@@ -15,6 +15,7 @@ Kilograms = Annotated[float, Field(gt=0, le=600)]
 Reason = Annotated[str, Field(max_length=200)]
 Day = Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\d$")]
 Doubt = Annotated[float, Field(gt=0, le=1)]
+MOST_SHOWN = 60
 Seconds = Annotated[float, Field(gt=0, le=120)]
 
 
@@ -55,11 +56,11 @@ def athlete_from_data(data: object, library: Library | None = None) -> Athlete:
     try:
         fields = AthleteFile.model_validate(data, context={"library": library})
     except UnknownMovementError as error:
-        raise AthleteFileError(error.name[:60], str(error)) from error
+        raise AthleteFileError("movements", str(error)) from error
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
-        place = ".".join(str(part) for part in first["loc"]) or "the file"
-        given = "" if first["type"] == "missing" else f" (given: {str(first['input'])[:60]!s})"
+        place = _one_line(".".join(str(part) for part in first["loc"])) or "the file"
+        given = "" if first["type"] == "missing" else f" (given: {_one_line(str(first['input']))})"
         remedy = first["msg"].removeprefix("Value error, ").replace("Input should be", "it should be")
         if first["type"] == "extra_forbidden":
             remedy = f"this field is not known; known are {', '.join(AthleteFile.model_fields)}"
@@ -77,7 +78,14 @@ def read_athlete(text: str, library: Library | None = None) -> Athlete:
     except json.JSONDecodeError as error:
         place = f"line {error.lineno}, column {error.colno}"
         raise AthleteFileError(place, f"this is not JSON ({error.msg})") from error
+    except (ValueError, RecursionError) as error:  # numbers of thousands of digits, lists in lists in lists
+        raise AthleteFileError("the file", "a number is too long, or it is nested too deep") from error
     return athlete_from_data(data, library)
+
+
+def _one_line(text: str) -> str:
+    """Return the beginning of a text for a message of one line."""
+    return " ".join(text.split())[:MOST_SHOWN]
 
 
 def athlete_data(athlete: Athlete) -> dict[str, object]:

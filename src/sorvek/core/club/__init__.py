@@ -1,4 +1,4 @@
-"""FACE."""
+"""Many athletes on one workout: forecasts, tiers, the field and what a score is worth in it."""
 
 from sorvek.core.club.board import (
     Leaderboard,

@@ -1,4 +1,4 @@
-"""FACE."""
+"""The max lift: plates and loads, the attempts that follow, the schools beside them, both scores together."""
 
 from sorvek.core.lift import kernel
 from sorvek.core.lift.attempts import Attempt, AttemptPlan, Decision, plan_attempts

@@ -1,7 +1,7 @@
-"""FACE."""
+"""How it is done: schemes of sets and rests, the shorthand they are typed in, edits on the tape."""
 
 from sorvek.core.plan.edits import Edit, Scope, edit_plan
-from sorvek.core.plan.plan import UNBROKEN, Phase, Plan, Scheme, SetRule, check_sets
+from sorvek.core.plan.plan import UNBROKEN, Phase, Plan, Scheme, SetRule
 from sorvek.core.plan.shorthand import TypedPlan, parse_shorthand, shorthand, typed_plan
 
 __all__ = [
@@ -13,7 +13,6 @@ __all__ = [
     "Scope",
     "SetRule",
     "TypedPlan",
-    "check_sets",
     "edit_plan",
     "parse_shorthand",
     "shorthand",

@@ -99,7 +99,7 @@ def parse_shorthand(text: str) -> tuple[Phase, ...]:
         tree = _parser().parse(text.strip())
     except UnexpectedInput as error:
         column = error.column if isinstance(error.column, int) and error.column > 0 else len(text) + 1
-        found = text[column - 1 :].strip() or "the line ends"
+        found = " ".join(text[column - 1 :].split()) or "the line ends"
         raise NotationError(Place(1, column), f"“{found[:30]}” is not understood", HELP) from error
     scheme, phases, begins = Scheme(rest_s=DEFAULT_REST_S), [], 1
     for index, phase in enumerate(tree.children):
@@ -115,7 +115,9 @@ def parse_shorthand(text: str) -> tuple[Phase, ...]:
             )
         for part in parts:
             scheme = _clause(scheme, part)
-        phases.append(Phase(until, scheme))
+        # Rest plays no part in unbroken work: it must not make two schemes differ, and later phases keep it.
+        unbroken = scheme.rule == UNBROKEN
+        phases.append(Phase(until, replace(scheme, rest_s=DEFAULT_REST_S) if unbroken else scheme))
     return (*phases[:-1], replace(phases[-1], until=None))
 
 

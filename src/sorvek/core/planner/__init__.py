@@ -1,4 +1,4 @@
-"""FACE."""
+"""What to do: which sets may be chosen, and the search for the plan that scores best."""
 
 from sorvek.core.planner.batch import N_COLUMNS
 from sorvek.core.planner.candidates import Bench, build_menu

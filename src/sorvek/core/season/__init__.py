@@ -1,4 +1,4 @@
-"""FACE."""
+"""What results teach."""
 
 from sorvek.core.season.learn import Kept, Lessons, learn, lessons_of, unlearn
 

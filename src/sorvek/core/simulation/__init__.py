@@ -1,4 +1,4 @@
-"""FACE."""
+"""What happens: one plan carried out rep by rep, and the same on many likely days."""
 
 from sorvek.core.simulation import kernel
 from sorvek.core.simulation.days import draw_samples, spread_samples

@@ -1,4 +1,4 @@
-"""FACE."""
+"""What an announcement says: movements, notation and prose, the course that is set, the read-out."""
 
 from sorvek.core.workout.course import NO_LIMIT_S, Course, Slot, unroll
 from sorvek.core.workout.movements import (
@@ -8,10 +8,8 @@ from sorvek.core.workout.movements import (
     PowerKind,
     SizeKind,
     Style,
-    normal_form,
     shipped_library,
 )
-from sorvek.core.workout.notation_print import form_text, workout_text
 from sorvek.core.workout.prose import read_announcement
 from sorvek.core.workout.readout import Readout, read_workout
 from sorvek.core.workout.tree import Form, Item, MaxLift, Side, Size, Workout
@@ -33,11 +31,8 @@ __all__ = [
     "Slot",
     "Style",
     "Workout",
-    "form_text",
-    "normal_form",
     "read_announcement",
     "read_workout",
     "shipped_library",
     "unroll",
-    "workout_text",
 ]

@@ -51,26 +51,26 @@ def _unit() -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Ladder:
+class LadderPart:
     """The part of the page that follows the form, or what is wrong in it by field."""
 
     html: str
     errors: Mapping[str, str]
 
 
-def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> Ladder:
+def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
     parsed = parse_wishes(form, unit)
     errors = dict(parsed.errors)
     doubt = "" if form.get("sure") else lift.doubt(parsed.wishes)
     if doubt:
         errors["one_rm"] = doubt
     if errors:
-        return Ladder("", errors)
+        return LadderPart("", errors)
     try:
         setup = lift.setup(parsed.wishes)
         plan, schools, warm_up = kept.attempts_of(setup, parsed.wishes)
     except CoreError as error:
-        return Ladder("", {"": str(error)})
+        return LadderPart("", {"": str(error)})
     html = render_template(
         "lift/_ladder.html",
         setup=setup,
@@ -91,7 +91,7 @@ def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> Ladder:
         bare=partial(load_text, unit=unit),
         of=len(setup.task.field_kg),
     )
-    return Ladder(html, {})
+    return LadderPart(html, {})
 
 
 def _change_words(before: Attempt, after: Attempt) -> str:
@@ -126,7 +126,7 @@ def _page(
     wanted = load_wishes(entry.saved.id, entry.athlete.id)
     own = {k: v for k, v in typed.items() if k not in ("csrf_token", "unit", "gym", "version")}
     form = {**form_of(wanted.wishes, unit), **own}
-    ladder = _ladder(lift, form, unit) if entry.workout.lift else Ladder("", {})
+    ladder = _ladder(lift, form, unit) if entry.workout.lift else LadderPart("", {})
     gym = the_gym()
     page = render_template(
         "lift/show.html",

@@ -26,7 +26,7 @@ from sorvek.actions.place import (
 from sorvek.actions.plan_club import Job, Planner
 from sorvek.core.errors import CoreError
 from sorvek.core.workout import Form
-from sorvek.figures.outlook_bars import Bar, axis_ticks, forecast_axis, forecast_bar
+from sorvek.figures.outlook_bars import BandBar, axis_ticks, forecast_axis, forecast_bar
 from sorvek.store.athletes import all_athletes
 from sorvek.store.library import club_library
 from sorvek.store.workouts import SavedWorkout
@@ -38,11 +38,11 @@ CRUX, OUTCOME = "crux", "outcome"
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class PlaceRow:
     """One athlete on the page with the bar of the forecast."""
 
     line: Line
-    bar: Bar | None
+    bar: BandBar | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +50,7 @@ class LaneRows:
     """One tier with the athletes in it, the best first."""
 
     name: str
-    rows: tuple[Row, ...]
+    rows: tuple[PlaceRow, ...]
 
 
 def _planner() -> Planner:
@@ -62,7 +62,7 @@ def _board(saved: SavedWorkout, mode: str) -> str:
     lines = lines_of(saved, mode == CRUX)
     axis = forecast_axis(saved.readout.course, [line.outlook for line in lines if line.outlook])
     rows = [
-        Row(line, forecast_bar(axis, line.outlook) if line.outlook else None)
+        PlaceRow(line, forecast_bar(axis, line.outlook) if line.outlook else None)
         for line in sorted(lines, key=lambda line: line.rank)
     ]
     movable = CRUXES if mode == CRUX else OUTCOMES
