@@ -90,7 +90,7 @@ NASTY = (
     ),
 )
 
-ODD_VALUES = (None, True, -1, 1e400, 10**400, 0.5, "2", "x" * 5000, [], [1], {"burpee": {}})
+ODD_VALUES: tuple[object, ...] = (None, True, -1, 1e400, 10**400, 0.5, "2", "x" * 5000, [], [1], {"burpee": {}})
 
 
 def mutated(rng: random.Random, seeds: list[str]) -> str:

@@ -2,7 +2,7 @@
 
 import pytest
 
-from examples import problem
+from examples import problem, typed
 from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.gaps import missing_numbers
 from sorvek.core.athlete.athlete import Athlete
@@ -11,6 +11,7 @@ from sorvek.core.club.outlook import plan_of, plan_outlook
 from sorvek.core.club.prospects import prospects
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.simulation.problem import problem_for
+from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.movements import shipped_library
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import workout_text
@@ -27,6 +28,19 @@ def test_an_outlook_holds_the_plan_it_was_made_from():
     assert again.timeline.score.value == pytest.approx(outlook.value)
     assert (again.band.p10, again.band.p90) == (outlook.p10, outlook.p90)
     assert outlook.crux in [slot.label for slot in given_problem.course.slots]
+
+
+def test_a_number_that_decides_between_finishing_and_not_is_asked_first_as_such():
+    """A swing from a time to a rep count is no number of seconds."""
+    text = "for time, cap {}\n3 rounds:\n  12 toes-to-bar\n  12 burpees\n"
+    free = problem_for(parse_workout(text.format("20:00")), Athlete("A", "building"))
+    plan = typed("4/4/4 r8", "unbroken")
+    cap_s = int(run_plan(free, plan).score.value) + 2
+    tight = problem_for(parse_workout(text.format(f"{cap_s // 60}:{cap_s % 60:02d}")), Athlete("A", "building"))
+    assert all(gap.swing < 600 and gap.unit == "s" for gap in missing_numbers(free, plan))
+    first = missing_numbers(tight, plan)[0]
+    assert first.swing == float("inf")
+    assert first.unit == "reps"
 
 
 def test_numbers_nobody_measured_are_asked_for_by_how_much_they_move_the_score():

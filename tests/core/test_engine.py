@@ -50,6 +50,43 @@ def test_reserves_stay_between_empty_and_full(reserve, fatigue, rest_s):
     assert (f <= fatigue + 1e-12).all()
 
 
+def test_working_empty_wears_critical_power_down_as_a_general_ode_solver_says():
+    """Second opinion on wear: the balance of W with a CP that falls 5 % a full-empty minute, by 20 % at most.
+
+    A row far above CP: breath slows the strokes until power meets what is left of CP. Distance is integrated along.
+    """
+    fields = {
+        "critical_power_w": 200.0,
+        "w_prime_j": 8_000.0,
+        "cycle_s": {"row": 0.19},
+        "unbroken": {"row": 20_000},
+    }
+    given_problem = problem("for time\n4000 m row", **fields)
+    coefficient = given_problem.variants[0, k.COEFFICIENT]
+
+    def flow(_t, y, wearing):
+        w, wear, _metres = y
+        cp = 200.0 * (1 - min(0.20, wear))
+        near = max(0.0, 1 - w / (0.35 * 8_000))
+        metre_s = 0.19 * (1 + 0.6 * near**2)
+        power = coefficient / metre_s**3
+        change = -(power - cp) if power > cp else (cp - power) * (1 - w / 8_000)
+        return [change, wearing * 0.05 / 60 * max(0.0, 1 - w / (0.25 * 8_000)), 1 / metre_s]
+
+    def done(_t, y, _wearing):
+        return y[2] - 4_000
+
+    done.terminal = True
+    expected, unworn = (
+        solve_ivp(flow, (0, 4_000), [8_000, 0, 0], args=(wearing,), events=done, max_step=1.0).t[-1]
+        for wearing in (1.0, 0.0)
+    )
+    assert expected > 1.02 * unworn  # otherwise this would notice nothing
+    assert run_plan(given_problem, typed("unbroken")).score.value == pytest.approx(
+        expected, rel=0.01
+    )  # steps of whole metres
+
+
 @pytest.mark.parametrize("cp", [150.0, 200.0, 260.0], ids=["far above", "above", "near"])
 def test_the_engine_balance_agrees_with_a_general_ode_solver(cp):
     """Second opinion: scipy's solve_ivp on dW/dt = -(P-CP) above and (CP-P)(1-W/W') below critical power."""

@@ -1,13 +1,16 @@
 """The margin of reps in reserve: what the planner pays for it and what the page says about it."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from examples import TITLES, problem, typed
 from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.explain import recommendation
-from sorvek.core.advice.margin import MORE_REST_S, margin_warning, thin_margins, thinnest
+from sorvek.core.advice.margin import MORE_REST_S, first_failed, margin_warning, thin_margins, thinnest
 from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
+from sorvek.core.plan.plan import Phase
 from sorvek.core.planner.batch import MOST_PRICED_FAILS
 from sorvek.core.planner.candidates import PRICES, Bench, build_menu
 from sorvek.core.planner.planner import plan_workout
@@ -40,6 +43,21 @@ def test_a_thin_set_is_named_with_the_shortest_rest_that_mends_it_and_what_that_
     before, after = (run_plan(tight(), p).score.value for p in (typed(*typed_sets), mended))
     assert margin.cost == f"costs {round(after - before)} s"
     assert f"{margin.more_rest_s:g} s more rest between sets leaves" in margin_warning(margin)
+
+
+def test_a_rest_after_which_a_rep_fails_elsewhere_mends_nothing():
+    """More rest moves the work into another minute: what is offered must leave no failed rep of the movement."""
+    for tier in ("starting", "building", "competing"):
+        for sets in ("6/6 r3", "4/4/4 r3", "unbroken", "5/4/3 r6"):
+            given_problem = problem("Breakwater", tier)
+            plan = typed(sets, "3/3/3 r5", "unbroken")
+            for margin in thin_margins(given_problem, plan, run_plan(given_problem, plan)):
+                if margin.more_rest_s is None:
+                    continue
+                phases = plan.slots[margin.slot]
+                scheme = replace(phases[0].scheme, rest_s=phases[0].scheme.rest_s + margin.more_rest_s)
+                mended = run_plan(given_problem, plan.with_slot(margin.slot, (Phase(None, scheme),)))
+                assert first_failed(given_problem, mended, margin.slot) is None
 
 
 def test_one_long_set_is_not_mended_by_rest():

@@ -24,6 +24,20 @@ def test_what_is_printed_is_read_back(given_phases):
         assert found.scheme == replace(wanted, rest_s=rest_s)
 
 
+@pytest.mark.parametrize("text", ["singles 2.9br", "r6", "unbroken 2br", "5/5 r5.129", "sets of 5 pace 0.95"])
+def test_what_was_found_by_mutating_texts_is_read_back(text):
+    """Found by `make fuzz`: the canonical print of these was another plan, or refused."""
+    phases = parse_shorthand(text)
+    assert parse_shorthand(shorthand(phases)) == phases
+
+
+@pytest.mark.parametrize("text", ["rounds 1" + "9" * 5000 + " 5/5, then singles", "6/4\nr5 r)", "9" * 5000])
+def test_an_error_is_one_line_whatever_was_typed(text):
+    with pytest.raises(NotationError) as caught:
+        parse_shorthand(text)
+    assert "\n" not in str(caught.value)
+
+
 @pytest.mark.parametrize(
     ("text", "count", "sets"),
     [

@@ -2,16 +2,18 @@
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from examples import problem
 from sorvek.core.lift.attempts import plan_attempts
 from sorvek.core.lift.plates import USUAL_GYM, parse_gym
-from sorvek.core.lift.ramps import expected_last_rung, find_ramps, has_ramp
+from sorvek.core.lift.ramps import expected_last_rung, find_ramps, has_ramp, merit
 from sorvek.core.lift.task import LiftTask, best_style
 from sorvek.core.lift.two_scores import Profile, eased, task_after, trade_off
 from sorvek.core.plan.plan import Phase
 from sorvek.core.planner.planner import plan_workout
+from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.movements import shipped_library
 
@@ -107,6 +109,21 @@ def test_a_rest_before_a_heavy_bar_is_only_advised_where_it_pays():
     (ramp,) = find_ramps(found, plan)
     assert all((rung.wait_s == 0) == (rung.wait_gain == 0) for rung in ramp.rungs)
     assert all(rung.wait_gain >= 0.5 for rung in ramp.rungs if rung.wait_s)
+
+
+def test_a_missing_rep_costs_what_a_rep_usually_takes():
+    """Not one second: a day that ends a rep short must not look like one that ends a second later."""
+    given_problem = problem(
+        "for time, cap 5:00\n2 rounds:\n  10 squat cleans @ 60 kg\n2 rounds:\n  5 squat cleans @ 80 kg"
+    )
+    done = np.zeros((1, k.N_OUT))
+    done[0, k.TIME], done[0, k.DONE] = 300.0, given_problem.course.total_reps
+    short = done.copy()
+    short[0, k.DONE] -= 3
+    reps, seconds = given_problem.typical_course()
+    usual_s = seconds[-1] / reps[-1]
+    assert usual_s > 3
+    assert merit(given_problem, done) - merit(given_problem, short) == pytest.approx(3 * usual_s)
 
 
 def test_ramps_need_rising_bars_of_one_kind():

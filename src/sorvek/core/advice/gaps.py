@@ -8,6 +8,7 @@ from sorvek.core.athlete import Athlete, Figure, Origin, body_figure
 from sorvek.core.plan import Plan
 from sorvek.core.planner import N_COLUMNS, Bench, build_menu
 from sorvek.core.simulation import Problem
+from sorvek.core.simulation import kernel as k
 from sorvek.core.workout import Form
 
 # How far a number may be off, as a share of it, by where it comes from; judgement.
@@ -56,8 +57,8 @@ def missing_numbers(problem: Problem, plan: Plan) -> tuple[Gap, ...]:
 
     def score(u: np.ndarray, who: np.ndarray) -> tuple[float, bool]:
         out = bench.evaluate(kept, (u[None], who[None]))[2][0]
-        done = bool(out[3] > 0) and timed
-        return (float(out[0]) if done else float(out[1]), done)
+        done = bool(out[k.FINISHED] > 0) and timed
+        return (float(out[k.TIME]) if done else float(out[k.DONE]), done)
 
     def gap(key: str, ask: str, figure: Figure, index: int, of_who: bool) -> Gap | None:
         doubt = doubt_frac(problem.athlete, key, figure)

@@ -79,8 +79,11 @@ def _days(problem: Problem, plan: Plan, samples: tuple[Floats, Floats]) -> Float
     return run_samples(problem, problem.choices(plan), *samples)[0]
 
 
-def _merit(problem: Problem, outs: Floats) -> float:
-    """Return the mean score, more being better: reps, or minus seconds with missing reps at their usual price."""
+def merit(problem: Problem, outs: Floats) -> float:
+    """Return the mean score of days (days, N_OUT), more being better: reps, or minus seconds.
+
+    A rep missing at the cap counts as the seconds a rep of this course usually takes.
+    """
     if problem.course.workout.form is not Form.FOR_TIME:
         return float(outs[:, k.DONE].mean())
     _, ahead_s = problem.typical_course()
@@ -107,7 +110,7 @@ def _rep_chances(problem: Problem, slot: int, done: Floats) -> tuple[float, ...]
 
 
 def _best_wait(problem: Problem, plan: Plan, slot: int, samples: tuple[Floats, Floats]) -> tuple[float, float]:
-    tries = [(_merit(problem, _days(problem, _with(plan, slot, wait_s=w), samples)), w) for w in WAITS_S]
+    tries = [(merit(problem, _days(problem, _with(plan, slot, wait_s=w), samples)), w) for w in WAITS_S]
     worth = WORTH_S if problem.course.workout.form is Form.FOR_TIME else WORTH_REPS
     none = tries[0][0]
     best, wait_s = max(tries, key=lambda entry: entry[0])
@@ -124,7 +127,7 @@ def _switch(problem: Problem, plan: Plan, slots: list[int], samples: tuple[Float
         tried = plan
         for i, slot in enumerate(slots):
             tried = _with(tried, slot, style=SQUAT if i >= at else POWER)
-        merits.append(_merit(problem, _days(problem, tried, samples)))
+        merits.append(merit(problem, _days(problem, tried, samples)))
     worth = WORTH_S if problem.course.workout.form is Form.FOR_TIME else WORTH_REPS
     # The latest switch among near-equals: full depth costs legs and breath that the means do not show.
     best = max(i for i, merit in enumerate(merits) if merit >= max(merits) - worth)

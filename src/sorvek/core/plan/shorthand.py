@@ -18,7 +18,7 @@ from sorvek.core.workout import Course
 DEFAULT_REST_S = 5.0
 USUAL_STYLE = "usual"
 HELP = "type sets such as 8/7 r6, 5x3 r8, singles 2br, unbroken or sets of 5"
-LIMITS = {"rest": (0, 300), "pace": (0.8, 3), "wait": (0, 300), "set": (1, 10_000)}
+LIMITS = {"rest": (0, 300), "pace": (0.8, 3), "wait": (0, 300), "set": (1, 10_000), "round": (1, 10_000)}
 
 
 @cache
@@ -32,9 +32,9 @@ def _refuse(token: Token, problem: str, remedy: str) -> NotationError:
 
 
 def _numbers(token: Token, what: str) -> list[float]:
-    """Return the numbers in a token, each within the limits for `what`."""
+    """Return the numbers in a token to two decimals, as they are printed; each within the limits for `what`."""
     low, high = LIMITS[what]
-    numbers = [float(n.replace(",", ".")) for n in re.findall(r"\d+(?:[.,]\d+)?", token)]
+    numbers = [round(float(n.replace(",", ".")), 2) for n in re.findall(r"\d+(?:[.,]\d+)?", token)]
     for number in numbers:
         if not low <= number <= high:
             raise _refuse(token, f"a {what} of {number:g}", f"give a number from {low:g} to {high:g}")
@@ -71,7 +71,7 @@ def _clause(scheme: Scheme, part: Any) -> Scheme:
         case "REST":
             return replace(scheme, rest_s=_numbers(part, "rest")[0])
         case "BREATHS":
-            return replace(scheme, rest_s=_numbers(part, "rest")[0] * BREATH_S)
+            return replace(scheme, rest_s=round(_numbers(part, "rest")[0] * BREATH_S, 2))
         case "PACE":
             return replace(scheme, pace=_numbers(part, "pace")[0])
         case "WAIT":
@@ -82,7 +82,7 @@ def _clause(scheme: Scheme, part: Any) -> Scheme:
 
 
 def _until(token: Token, begins: int) -> int:
-    first, *last = (int(n) for n in re.findall(r"\d+", token))
+    first, *last = (int(n) for n in _numbers(token, "round"))
     until = last[0] if last else first
     if first != begins or until < first:
         raise _refuse(token, f"rounds {first}–{until}", f"go on at round {begins}, in rising order")
