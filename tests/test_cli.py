@@ -1,6 +1,10 @@
 """The command line, run as a user runs it."""
 
 import json
+import sqlite3
+import stat
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -8,6 +12,8 @@ from click.testing import CliRunner
 
 from examples import BY_TITLE
 from sorvek.cli import main
+from sorvek.store.lock import alone_on
+from sorvek.web import create_app
 
 
 @pytest.fixture
@@ -122,3 +128,54 @@ def test_a_workout_file_needs_its_athlete(files):
     assert "belong together" in run("lift", files / "w.txt").stderr
     refused = run("lift", files / "w.txt", "--athlete", files / "a.json")
     assert (refused.exit_code, "no max lift" in refused.stderr) == (2, True)
+
+
+def served(*args, data):
+    """Run a command of the server as the shell does; it must end by itself."""
+    command = [Path(sys.executable).with_name("sorvek"), *args, "--data", data]
+    return subprocess.run(command, capture_output=True, text=True, timeout=60, check=False)
+
+
+@pytest.mark.parametrize(
+    ("spoil", "words"),
+    [
+        (lambda data: (data / "sorvek.key").write_text(""), "sorvek.key is empty or cut short; delete it"),
+        (lambda data: (data / "sorvek.db").write_text("words " * 900), "damaged or no database"),
+        (
+            lambda data: (data / "sorvek.db").write_bytes((data / "sorvek.db").read_bytes()[:9_000]),
+            "sorvek restore",
+        ),
+        (lambda data: spoil_version(data / "sorvek.db"), "newer Sorvek; update the program"),
+    ],
+    ids=["empty key", "corrupt", "truncated", "newer"],
+)
+def test_a_server_that_cannot_start_says_in_one_line_what_to_do_and_ends_with_code_2(tmp_path, spoil, words):
+    create_app(tmp_path / "sorvek.db")
+    spoil(tmp_path)
+    ended = served("serve", "--port", "0", data=tmp_path)
+    assert (ended.returncode, ended.stdout) == (2, "")
+    assert words in ended.stderr
+    assert ended.stderr.count("\n") == 1
+
+
+def cut_short(path):
+    path.write_bytes(path.read_bytes()[:9_000])
+
+
+def spoil_version(path):
+    with sqlite3.connect(path) as db:
+        db.execute("PRAGMA user_version = 99")
+
+
+def test_a_second_server_on_the_same_data_is_refused_and_a_backup_is_not(tmp_path):
+    create_app(tmp_path / "sorvek.db")
+    assert stat.S_IMODE((tmp_path / "sorvek.key").stat().st_mode) == 0o600
+    copy = tmp_path / "copy.db"
+    with alone_on(tmp_path / "sorvek.db"):
+        second = served("serve", "--port", "0", data=tmp_path)
+        assert second.returncode == 2
+        assert "another Sorvek is using" in second.stderr
+        assert "checked" in served("backup", copy, data=tmp_path).stdout
+        busy = served("restore", copy, data=tmp_path)
+        assert (busy.returncode, "stop it first" in busy.stderr) == (2, True)
+    assert "is kept as" in served("restore", copy, data=tmp_path).stdout

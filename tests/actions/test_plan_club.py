@@ -1,5 +1,6 @@
 """The batch: results arrive one by one, a cancel keeps what is finished, a flag is no plan."""
 
+import os
 import signal
 import subprocess
 import sys
@@ -29,7 +30,7 @@ def stored():
 
 @pytest.fixture
 def planner(stored):
-    planner = Planner(lambda job, athlete_id, version, outlook: stored.append((athlete_id, outlook.text)))
+    planner = Planner(lambda job, athlete_id, version, outlook: stored.append((athlete_id, outlook.text)) is None)
     yield planner
     planner.close()
 
@@ -60,6 +61,35 @@ def test_a_text_that_does_not_parse_fails_for_everybody_and_stores_nothing(plann
     finish(job)
     assert stored == []
     assert all("wiggle" in problem for problem in job.failed.values())
+
+
+def test_a_worker_that_dies_while_nobody_plans_is_replaced(planner, stored):
+    ready = planner.get_ready()
+    for future in ready:
+        future.result()
+    os.kill(next(iter(planner._pool._processes)), signal.SIGKILL)
+    tick = threading.Event()
+    while not planner._pool._broken:
+        tick.wait(0.02)
+    finish(planner.start(1, 1, TEXT, [task(1)], shipped_library()))
+    assert [athlete_id for athlete_id, _ in stored] == [1]
+
+
+def test_a_row_that_cannot_be_stored_is_told_and_ends_nothing(stored, caplog):
+    def store(_job, athlete_id, _version, outlook):
+        if athlete_id == 2:
+            raise OSError("no space left")
+        stored.append((athlete_id, outlook.text))
+        return True
+
+    planner = Planner(store)
+    job = planner.start(1, 1, TEXT, [task(n) for n in (1, 2, 3)], shipped_library())
+    finish(job)
+    planner.close()
+    assert sorted(i for i, _ in stored) == [1, 3]
+    assert list(job.failed) == [2]
+    assert (job.done, job.finished) == (3, True)
+    assert "athlete 2 on workout 1 was not stored" in caplog.text
 
 
 KILLED = """

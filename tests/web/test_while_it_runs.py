@@ -37,6 +37,17 @@ def test_plans_of_a_workout_edited_while_they_are_made_are_marked_and_redone_tog
     assert "Plan everybody again" in page
 
 
+def test_an_athlete_removed_during_a_batch_does_not_end_it_and_comes_back_planned_or_to_be_planned(client, post):
+    post("/workouts/2/place/plan", {"who": "all"})
+    post("/roster/24/remove", {})
+    wait(client, 2)
+    progress = client.get("/workouts/2/place/progress").json
+    assert progress["done"] == progress["total"] == 24
+    assert client.get("/workouts/2/place/").text.count('class="lane-middle"') == 22  # one is flagged, one is away
+    post("/roster/24/restore", {})
+    assert 'id="athlete-24"' in client.get("/workouts/2/place/").text
+
+
 def test_a_stopped_batch_keeps_what_was_finished(client, post):
     post("/workouts/3/place/plan", {})
     post("/workouts/3/place/cancel", {})

@@ -46,6 +46,8 @@ def _back_up_daily(database: Path, stop: threading.Event) -> None:
 
 
 def _serve(data: Path, host: str, port: int, demo: bool, everybody: bool, verbose: bool) -> None:
+    if ":" in host:
+        raise click.BadParameter("give an IPv4 address or a name, such as 127.0.0.1", param_hint="--host")
     logging.basicConfig(format=LOG_LINE, level=logging.INFO if verbose else logging.WARNING)
     database = _database(data, demo)
     try:

@@ -11,7 +11,7 @@ from flask import Flask, current_app, render_template, request
 from flask.typing import ResponseReturnValue
 from werkzeug.sansio.utils import host_is_trusted
 
-OWN_NAMES = ["localhost", "127.0.0.1", "[::1]"]
+OWN_NAMES = ["localhost", "127.0.0.1"]
 # What needs no more than an unguessable link: cards, and what pages are drawn with.
 LINK_PAGES = ("cards.card", "static")
 
@@ -21,7 +21,7 @@ def is_loopback(host: str) -> bool:
     if host == "localhost":
         return True
     try:
-        return ipaddress.ip_address(host.strip("[]")).is_loopback
+        return ipaddress.ip_address(host).is_loopback
     except ValueError:
         return False
 
