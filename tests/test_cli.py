@@ -3,8 +3,6 @@
 import json
 import sqlite3
 import stat
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
@@ -131,9 +129,8 @@ def test_a_workout_file_needs_its_athlete(files):
 
 
 def served(*args, data):
-    """Run a command of the server as the shell does; it must end by itself."""
-    command = [Path(sys.executable).with_name("sorvek"), *args, "--data", data]
-    return subprocess.run(command, capture_output=True, text=True, timeout=60, check=False)
+    """Run a command about the database; it must end by itself."""
+    return run(*args, "--data", data)
 
 
 @pytest.mark.parametrize(
@@ -153,7 +150,7 @@ def test_a_server_that_cannot_start_says_in_one_line_what_to_do_and_ends_with_co
     create_app(tmp_path / "sorvek.db")
     spoil(tmp_path)
     ended = served("serve", "--port", "0", data=tmp_path)
-    assert (ended.returncode, ended.stdout) == (2, "")
+    assert (ended.exit_code, ended.stdout) == (2, "")
     assert words in ended.stderr
     assert ended.stderr.count("\n") == 1
 
@@ -173,9 +170,9 @@ def test_a_second_server_on_the_same_data_is_refused_and_a_backup_is_not(tmp_pat
     copy = tmp_path / "copy.db"
     with alone_on(tmp_path / "sorvek.db"):
         second = served("serve", "--port", "0", data=tmp_path)
-        assert second.returncode == 2
+        assert second.exit_code == 2
         assert "another Sorvek is using" in second.stderr
         assert "checked" in served("backup", copy, data=tmp_path).stdout
         busy = served("restore", copy, data=tmp_path)
-        assert (busy.returncode, "stop it first" in busy.stderr) == (2, True)
+        assert (busy.exit_code, "stop it first" in busy.stderr) == (2, True)
     assert "is kept as" in served("restore", copy, data=tmp_path).stdout
