@@ -31,6 +31,7 @@ VIEWS: tuple[tuple[str, str, Literal["light", "dark"]], ...] = (
     ("schools", "/workouts/1/break/2", "light"),
     ("lift", "/workouts/4/lift/3?goal=135", "light"),
     ("two-scores", "/workouts/4/lift/2", "light"),
+    ("conflict", "/roster/2", "light"),
     ("break-dark", "/workouts/2/break/7", "dark"),
 )
 FLAGS = [
@@ -48,6 +49,7 @@ def demo_browser() -> Iterator[tuple[Browser, str]]:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         app = create_app(Path(folder) / "demo.db", demo=True, today=DAY)
         server = create_server(app, host="127.0.0.1", port=0)
+        app.config["OWN_ADDRESS"] = f"http://127.0.0.1:{server.effective_port}"
         threading.Thread(target=server.run, daemon=True).start()
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         yield browser, f"http://127.0.0.1:{server.effective_port}"
@@ -65,6 +67,17 @@ def _plan_club(page: Page, address: str) -> None:
         page.get_by_role("progressbar").wait_for(state="hidden", timeout=120_000)
 
 
+def _save_twice(page: Page, address: str) -> None:
+    """Save an athlete in a page that was opened before somebody else saved another version."""
+    other = page.context.new_page()
+    other.goto(address)
+    other.get_by_label("Mass (kg)").fill("66.5")
+    other.get_by_role("button", name="Save").click()
+    other.close()
+    page.get_by_label("Notes").fill("Knows the double-under well; watch the left shoulder.")
+    page.get_by_role("button", name="Save").click()
+
+
 def main() -> None:
     """Photograph every view, or those named."""
     wanted = sys.argv[1:]
@@ -72,7 +85,8 @@ def main() -> None:
         for name, path, scheme in VIEWS:
             if wanted and name not in wanted:
                 continue
-            page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme)
+            context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme=scheme)
+            page = context.new_page()
             if name == "place":
                 _plan_club(page, address)
             page.goto(address + path)
@@ -85,6 +99,8 @@ def main() -> None:
                 page.goto(page.get_by_test_id("link").input_value())
             if name == "lesson":
                 page.get_by_role("button", name="Keep what is ticked").wait_for()
+            if name == "conflict":
+                _save_twice(page, address + path)
             if name == "schools":
                 page.get_by_role("button", name="Compare schools").click()
                 page.get_by_role("cell", name="quick singles").scroll_into_view_if_needed()
@@ -92,7 +108,7 @@ def main() -> None:
                 page.get_by_role("button", name="What does the first part").click()
                 page.locator(".trade").scroll_into_view_if_needed()
             page.screenshot(path=OUT / f"{name}.png", full_page=False)
-            page.close()
+            context.close()
 
 
 if __name__ == "__main__":

@@ -10,7 +10,7 @@ from sorvek.figures.outlook_bars import CLOCK_STEPS_S, ROUND_STEPS
 WIDTH, HEIGHT = 1000.0, 300.0
 LEFT, RIGHT, TOP, BOTTOM = 46.0, 20.0, 14.0, 30.0
 POINTS = 250
-MOST_TICKS = 6
+MOST_TICKS = 10
 # Where some finish and some do not, neither kind gets less of the height than this.
 LEAST_SHARE = 0.25
 
