@@ -9,6 +9,8 @@ component("lifter", () => ({
   init() {
     if (!this.$refs.form) return;
     this.last = this.state();
+    // What was typed before this script arrived counts too.
+    if (this.fields().some((f) => f.tagName === "INPUT" && f.value !== f.defaultValue)) this.refresh();
   },
   fields() { return Array.from(this.$refs.form.querySelectorAll("input[name], select[name]")).filter((f) => !/csrf|unit/.test(f.name)); },
   value(field) { return field.type === "checkbox" ? field.checked : field.value; },

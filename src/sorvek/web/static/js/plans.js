@@ -10,7 +10,9 @@ component("breaker", () => ({
   drag: null,
   init() {
     if (!this.$refs.form) return;
-    this.last = this.state();
+    this.last = JSON.stringify(this.inputs().map((input) => input.defaultValue));
+    // What was typed before this script arrived counts too.
+    if (this.state() !== this.last) this.preview();
     this.$refs.board.addEventListener("pointerdown", (e) => this.press(e));
     window.addEventListener("pointermove", (e) => this.pull(e));
     window.addEventListener("pointerup", () => { this.drag = null; });

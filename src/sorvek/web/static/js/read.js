@@ -10,6 +10,8 @@ component("reader", () => ({
     this.names = JSON.parse(this.$root.dataset.names);
     this.number(0);
     this.forecast();
+    // What was typed before this script arrived counts too.
+    if (this.$refs.text.value !== this.$refs.text.defaultValue) this.check();
   },
   // Line numbers beside the text; the line with the problem is marked.
   number(wrong) {
