@@ -6,7 +6,7 @@ from hypothesis import HealthCheck, settings
 from sorvek.actions.warm import warm_up
 
 settings.register_profile(
-    "sorvek", deadline=None, max_examples=60, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
+    "sorvek", deadline=None, max_examples=50, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
 )
 settings.load_profile("sorvek")
 

@@ -63,12 +63,10 @@ def test_an_effort_on_the_curve_is_planned(page, address):
     expect(page.get_by_text("your plan")).to_be_visible()
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
 @pytest.mark.parametrize("path", ["/workouts/4/lift/2", "/workouts/3/lift/7"])
-def test_no_serious_barrier_on_the_lift_pages(browser, address, path, theme):
+def test_no_serious_barrier_on_the_lift_pages(browser, address, path):
     page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
     page.goto(f"{address}{path}")
-    page.evaluate("theme => document.documentElement.setAttribute('data-bs-theme', theme)", theme)
     if page.get_by_role("button", name="What does the first part").count():
         page.get_by_role("button", name="What does the first part").click()
         expect(page.locator(".trade")).to_be_visible()

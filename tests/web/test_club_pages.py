@@ -60,6 +60,11 @@ def test_a_tier_is_overruled_and_given_back(client, post, planned, seen):
     assert lane() == computed
 
 
+def test_nobody_is_moved_who_does_not_exist(post):
+    assert post("/workouts/1/place/999", {"tier": "left out", "version": "0"}).status_code == 404
+    assert post("/workouts/99/place/1", {"tier": "left out", "version": "0"}).status_code == 404
+
+
 def test_a_changed_athlete_makes_the_plan_stale(client, planned):
     assert "out of date" not in planned(2)
     with database.connection_context():
