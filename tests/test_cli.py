@@ -38,10 +38,18 @@ def test_plan_prints_the_documented_contract(files):
     score = {"kind", "value", "p10", "p50", "p90", "finished", "finish_probability", "tiebreak_s"}
     assert score == set(data["score"])
     block = {"movement", "reps", "load_kg", "sets", "rest_s", "pace", "style", "start_s", "end_s"}
-    assert block | {"min_reps_in_reserve", "failed_reps"} == set(data["blocks"][0])
+    assert block | {"min_reps_in_reserve", "failed_reps", "forced_break_frac"} == set(data["blocks"][0])
     assert data["splits"][-1]["reps"] == sum(b["reps"] for b in data["blocks"])
     assert all(sum(b["sets"]) >= b["reps"] for b in data["blocks"])
     assert data["blocks"][0]["load_kg"] == 27.5
+
+
+def test_schools_beside_the_plan_come_with_their_band(files):
+    data = json.loads(run("plan", files / "w.txt", "--athlete", files / "a.json", "--schools", "--json").stdout)
+    assert data["schools"]
+    for school in data["schools"]:
+        assert {"school", "kind", "value", "p10", "p50", "p90", "schemes", "verdict"} == set(school)
+        assert school["p10"] <= school["p50"] <= school["p90"]
 
 
 def test_typed_sets_are_taken_and_checked(files):

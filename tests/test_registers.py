@@ -59,4 +59,5 @@ def test_the_formats_page_names_every_field_of_the_plan_contract():
         "movement",
     ]
     fields += ["load_kg", "sets", "rest_s", "pace", "style", "min_reps_in_reserve", "failed_reps", "warnings"]
+    fields += ["forced_break_frac", "schemes", "verdict"]
     assert [name for name in fields if not re.search(rf"`{name}`", text)] == []

@@ -26,8 +26,9 @@ def test_the_band_is_in_order_and_holds_the_middle_of_the_days(title):
         len(plan.scheme(s.slot, rank).rule.sets(s.reps))
         for s, rank in zip(given_problem.course.segments, given_problem.ranks, strict=True)
     )
-    # A movement breaks at least as often as any one of its sets.
-    assert max(band.set_break_frac) <= max(band.forced_break_frac)
+    # A visit breaks at least as often as any one of its sets, a movement as any one of its visits.
+    assert len(band.block_break_frac) == len(given_problem.course.segments)
+    assert max(band.set_break_frac) <= max(band.block_break_frac) <= max(band.forced_break_frac)
 
 
 def test_later_sets_of_one_size_break_more_often():

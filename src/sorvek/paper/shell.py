@@ -91,6 +91,7 @@ def advice_data(briefing: Briefing, schools: Sequence[SchoolResult]) -> dict[str
                 "value": round(result.briefing.timeline.score.value, 1),
                 "kind": result.briefing.timeline.score.kind.value,
                 "p10": round(result.briefing.band.p10, 1),
+                "p50": round(result.briefing.band.p50, 1),
                 "p90": round(result.briefing.band.p90, 1),
                 "schemes": [shorthand(phases) for phases in result.briefing.plan.slots],
                 "verdict": result.verdict,

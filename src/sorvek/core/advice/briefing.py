@@ -158,6 +158,7 @@ def briefing_data(briefing: Briefing) -> dict[str, object]:
                 "end_s": round(b.end_s, 1),
                 "min_reps_in_reserve": round(b.min_reps_in_reserve, 2),
                 "failed_reps": b.failed_reps,
+                "forced_break_frac": round(band.block_break_frac[b.segment], 3),
             }
             for b in briefing.blocks
         ],

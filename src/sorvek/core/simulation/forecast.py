@@ -17,7 +17,8 @@ class Band:
 
     For a timed workout under a cap values above the cap stand for reps missing, a second each.
     `finish_probability` is 0–1; `forced_break_frac[slot]` the share of samples with a forced break there,
-    `set_break_frac` the same for every set in the order of the work, as far as any sample came.
+    `block_break_frac` and `set_break_frac` the same for every segment and every set in the order of the work, as
+    far as any sample came.
     """
 
     p10: float
@@ -25,6 +26,7 @@ class Band:
     p90: float
     finish_probability: float
     forced_break_frac: tuple[float, ...]
+    block_break_frac: tuple[float, ...]
     set_break_frac: tuple[float, ...]
 
 
@@ -66,6 +68,18 @@ def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEE
         scores = outs[:, k.DONE]
     p10, p50, p90 = np.percentile(scores, [10, 50, 90]).tolist()
     broke = forced > 0
-    slot_of = np.repeat(problem.seg_i[:, k.SLOT], chosen.ints[:, k.N_SIZES])
-    by_slot = [float(broke[:, slot_of == slot].any(axis=1).mean()) for slot in range(len(problem.course.slots))]
-    return Band(p10, p50, p90, float(finished.mean()), tuple(by_slot), tuple(broke.mean(axis=0).tolist()))
+    first_set = np.cumsum(chosen.ints[:, k.N_SIZES]) - chosen.ints[:, k.N_SIZES]
+    block_broke = np.logical_or.reduceat(broke, first_set, axis=1)
+    slot_of = problem.seg_i[:, k.SLOT]
+    by_slot = [
+        float(block_broke[:, slot_of == slot].any(axis=1).mean()) for slot in range(len(problem.course.slots))
+    ]
+    return Band(
+        p10,
+        p50,
+        p90,
+        float(finished.mean()),
+        tuple(by_slot),
+        tuple(block_broke.mean(axis=0).tolist()),
+        tuple(broke.mean(axis=0).tolist()),
+    )
