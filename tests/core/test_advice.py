@@ -13,7 +13,7 @@ from sorvek.core.club.tiering import Outcome, capacity_band, median_member, outc
 from sorvek.core.errors import SetsError
 from sorvek.core.plan.shorthand import parse_shorthand
 from sorvek.core.planner.planner import plan_workout
-from sorvek.core.planner.set_rules import School, school_rules
+from sorvek.core.planner.set_rules import School
 from sorvek.core.simulation.timeline import run_plan
 
 
@@ -44,7 +44,15 @@ def test_a_school_keeps_to_its_own_sets():
     stairs = school_plan(given_problem, School.DESCENDING, recommended).slots[0][0].scheme.rule.sets(12)
     assert list(stairs) == sorted(stairs, reverse=True)
     for school in (School.EVEN, School.PROBE, School.BIG_FIRST, School.DESCENDING):
-        assert all(sum(rule.sets(15)) == 15 for rule in school_rules(school, [15]))
+        assert all(sum(rule.sets(15)) == 15 for rule in school.rules([15]))
+
+
+def test_the_quick_singles_school_is_not_slower_than_a_plan_of_quick_singles():
+    given_problem = problem("Thirty", "building")
+    for sets in ("singles r0", "singles r1", "singles 1br"):
+        own = typed(sets)
+        school = school_plan(given_problem, School.SINGLES, own)
+        assert run_plan(given_problem, school).score.value <= run_plan(given_problem, own).score.value
 
 
 def test_a_forced_break_is_explained_by_what_ran_out_and_when():

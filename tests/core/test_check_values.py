@@ -29,6 +29,10 @@ def test_thirty_clean_and_jerks():
     text = "for time\n30 clean-and-jerks @ 61 kg"
     assert 60 < time_s(text, "unbroken", tier="racing", cycle_s={"clean-and-jerk": 2.0}) < 75
     assert 90 < time_s(text, "8/7/6/5/4 r3", tier="racing") < 110
+    # Quick singles: 3 to 3.5 s a rep at the fastest, about 5 s with one breath (2:30), about 7 s with two (3:30).
+    assert 75 < time_s(text, "singles r0", tier="racing") < 105
+    assert 140 < time_s(text, "singles 1br", tier="racing") < 165
+    assert 205 < time_s(text, "singles 2br", tier="racing") < 230
 
 
 def test_twelve_bar_facing_burpees_take_half_a_minute():

@@ -127,14 +127,13 @@ def test_a_rep_short_of_the_margin_is_priced_on_every_day_and_a_failed_one_on_th
     assert PRICES[0, 1] > PRICES[1, 1] == 0
 
 
-def test_a_failed_rep_that_is_worth_it_is_told_with_the_price_of_none():
+def test_a_failed_rep_is_told_with_the_rest_that_mends_it_and_what_that_wins():
     given_problem = problem("Thirty", "building")
     (warning,) = brief(given_problem, typed("singles r0")).warnings
     quick, rested = (brief(given_problem, typed(f"singles r{rest_s}")).timeline for rest_s in (0, 1))
     assert "a rep fails in the set at 1:52" in warning
-    assert (
-        f"1 s more rest between sets leaves 8.0 and costs {rested.score.value - quick.score.value:.0f} s" in warning
-    )
+    won = f"wins {quick.score.value - rested.score.value:.0f} s"
+    assert f"1 s more rest between sets leaves {rested.sets[-2].reps_in_reserve:.1f} and {won}" in warning
     assert (quick.failed_reps, rested.failed_reps) == (1, 0)
     holds = [
         "just holds" in recommendation(brief(given_problem, typed(sets))) for sets in ("singles r0", "singles r1")

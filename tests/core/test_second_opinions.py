@@ -22,7 +22,9 @@ def discrete_event_ends(given_problem, sets, rests_s):
             yield env.timeout(row[k.SETUP] + (TRANSITION_S if index else 0.0))
             for number, size in enumerate(sets[segment.slot]):
                 if number:
-                    yield env.timeout(rests_s[segment.slot] + REST_SLIP_S + row[k.SETUP])
+                    quick = size == 1 and row[k.SINGLE] > 0
+                    reset_s = row[k.SINGLE] - row[k.CYCLE] if quick else REST_SLIP_S + row[k.SETUP]
+                    yield env.timeout(rests_s[segment.slot] + reset_s)
                 yield env.timeout(size * row[k.CYCLE])
                 ends.append(env.now)
 
@@ -34,15 +36,15 @@ def discrete_event_ends(given_problem, sets, rests_s):
 def test_a_discrete_event_simulation_gives_the_same_timeline():
     """Where nothing tires the model is plain bookkeeping, and simpy must keep the same books."""
     given_problem = problem(
-        "for time\n3 rounds:\n  10 toes-to-bar\n  8 thrusters @ 40 kg\n  6 burpees",
+        "for time\n3 rounds:\n  10 toes-to-bar\n  8 thrusters @ 40 kg\n  6 burpees\n  5 deadlifts @ 60 kg",
         unbroken={"toes-to-bar": 10_000, "burpee": 10_000},
-        one_rep_max_kg={"thruster": 600},
+        one_rep_max_kg={"thruster": 600, "deadlift": 900},
         critical_power_w=600.0,
         w_prime_j=60_000.0,
     )
     given_problem.unbroken[:] = 10_000
-    timeline = run_plan(given_problem, typed("6/4 r5", "4/4 r7", "unbroken"))
-    wanted = discrete_event_ends(given_problem, [(6, 4), (4, 4), (6,)], [5.0, 7.0, 0.0])
+    timeline = run_plan(given_problem, typed("6/4 r5", "4/4 r7", "unbroken", "singles r2"))
+    wanted = discrete_event_ends(given_problem, [(6, 4), (4, 4), (6,), (1,) * 5], [5.0, 7.0, 0.0, 2.0])
     assert [record.end_s for record in timeline.sets] == pytest.approx(wanted, abs=1e-6)
 
 

@@ -85,6 +85,16 @@ def test_a_lighter_load_is_never_slower():
     assert times == sorted(times)
 
 
+@given(rest_s=st.floats(0.0, 20.0))
+def test_a_second_of_rest_between_quick_singles_is_a_second_from_none_on(rest_s):
+    fresh = problem(
+        "for time\n30 clean-and-jerks @ 20 kg", one_rep_max_kg={"clean-and-jerk": 500}, w_prime_j=90_000.0
+    )
+    plans = [Plan(((Phase(None, Scheme(SetRule(then=1), rest_s=seconds)),),)) for seconds in (0.0, rest_s)]
+    none, rested = (run_plan(fresh, plan).score.value for plan in plans)
+    assert rested - none == pytest.approx(29 * rest_s, abs=1e-6)
+
+
 def test_a_longer_cap_never_gives_fewer_reps():
     text = "amrap {}:00\n10 toes-to-bar\n10 deadlifts @ 90 kg"
     plan = typed("5/5 r6", "6/4 r6")

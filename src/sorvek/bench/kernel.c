@@ -94,8 +94,9 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                 }
             }
             if (j > 0) {
-                double gap = rest_s > 0 ? rest_s + REST_SLIP_S * who[2] : 0.0;
-                gap += is_single && was_single ? single_s - cycle : setup;
+                int quick = is_single && was_single;
+                double gap = rest_s + (rest_s > 0 && !quick ? REST_SLIP_S * who[2] : 0.0);
+                gap += quick ? single_s - cycle : setup;
                 if (deadline - t <= LAST_PUSH_S && reserve(b, per_k, n) >= 1.0) gap = is_single ? 0.0 : setup;
                 w = recover(gap, b, f, n, w, w_prime, cp);
                 t += gap;

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from sorvek.core.advice.briefing import Briefing, brief
 from sorvek.core.advice.explain import verdict
 from sorvek.core.plan import Phase, Plan
-from sorvek.core.planner import PACE_SCHOOLS, School, plan_workout
+from sorvek.core.planner import PACE_SCHOOLS, School, build_menu, plan_workout
 from sorvek.core.simulation import Problem, ScoreKind, Timeline, run_plan
 
 # A school has few set rules left to choose from, a short search is enough.
@@ -49,10 +49,23 @@ def _rank(timeline: Timeline) -> tuple[bool, float]:
     return (not timed, timeline.score.value if timed else -timeline.score.value)
 
 
+def _keeps_to(problem: Problem, school: School, plan: Plan) -> bool:
+    """Return whether every set rule of a plan is one of the school's."""
+    menu = build_menu(problem, school.rules)
+    return all(
+        phase.scheme.rule in rules for rules, phases in zip(menu.rules, plan.slots, strict=True) for phase in phases
+    )
+
+
 def school_plan(problem: Problem, school: School, recommended: Plan) -> Plan:
-    """Return the best plan of a school; pace schools keep the recommended sets and spread the pace."""
+    """Return the best plan of a school; pace schools keep the recommended sets and spread the pace.
+
+    Where the plan it is compared with keeps to the school's own sets, the school does at least as well.
+    """
     if school not in PACE_SCHOOLS:
-        return plan_workout(problem, school=school, effort=EFFORT).plan
+        found = plan_workout(problem, school=school, effort=EFFORT).plan
+        plans = [found, recommended] if _keeps_to(problem, school, recommended) else [found]
+        return min(plans, key=lambda plan: _rank(run_plan(problem, plan)))
     if school is School.EVEN_PACE:
         return _even_pace(recommended)
     base = _even_pace(recommended)

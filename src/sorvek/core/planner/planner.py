@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from sorvek.core.plan import Phase, Plan
 from sorvek.core.planner.candidates import Bench, build_menu
 from sorvek.core.planner.search import search_plan
-from sorvek.core.planner.set_rules import School, school_rules, set_rules
+from sorvek.core.planner.set_rules import School, set_rules
 from sorvek.core.planner.simplify import Simplifier
 from sorvek.core.simulation import Problem
 
@@ -32,7 +32,7 @@ def plan_workout(
     plan anywhere.
     Raises: SetsError if a locked scheme does not fit its movement.
     """
-    rules = set_rules if school is None else lambda counts: school_rules(school, counts)
+    rules = set_rules if school is None else school.rules
     bench = Bench(problem, build_menu(problem, rules), kept)
     loss, x = Simplifier(search_plan(bench, effort)).simplest()
     return Planned(bench.plan(x), loss, bench.simulations)

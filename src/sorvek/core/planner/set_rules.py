@@ -18,6 +18,19 @@ class School(StrEnum):
     HOLD_BACK = "hold back"
     BANK_EARLY = "bank early"
 
+    def rules(self, counts: list[int]) -> tuple[SetRule, ...]:
+        """Return the set rules of the school for a slot; unbroken where the school has nothing for so few reps."""
+        most = max(counts)
+        one_count = len(set(counts)) == 1
+        if most == 1 or self is School.UNBROKEN:
+            return (UNBROKEN,)
+        if self is School.SINGLES:
+            return (SetRule(then=1),)
+        if self is School.EVEN or not one_count:
+            return tuple(rule for rule in _even(counts) if rule != UNBROKEN) or (SetRule(then=1),)
+        own = {School.BIG_FIRST: _big_first, School.DESCENDING: _stairs, School.PROBE: _probe}[self](most)
+        return tuple(own) or (UNBROKEN,)
+
 
 PACE_SCHOOLS = (School.EVEN_PACE, School.HOLD_BACK, School.BANK_EARLY)
 SET_SCHOOLS = tuple(school for school in School if school not in PACE_SCHOOLS)
@@ -85,17 +98,3 @@ def set_rules(counts: list[int]) -> tuple[SetRule, ...]:
     one_count = len(set(counts)) == 1
     listed = [*_big_first(most), *_stairs(most)] if one_count else []
     return tuple(dict.fromkeys([UNBROKEN, *_even(counts), *listed, SetRule(then=1)]))
-
-
-def school_rules(school: School, counts: list[int]) -> tuple[SetRule, ...]:
-    """Return the set rules of a school for a slot; unbroken where the school has nothing for so few reps."""
-    most = max(counts)
-    one_count = len(set(counts)) == 1
-    if most == 1 or school is School.UNBROKEN:
-        return (UNBROKEN,)
-    if school is School.SINGLES:
-        return (SetRule(then=1),)
-    if school is School.EVEN or not one_count:
-        return tuple(rule for rule in _even(counts) if rule != UNBROKEN) or (SetRule(then=1),)
-    own = {School.BIG_FIRST: _big_first, School.DESCENDING: _stairs, School.PROBE: _probe}[school](most)
-    return tuple(own) or (UNBROKEN,)

@@ -230,8 +230,10 @@ def simulate(
                     state[PER_K + r] = 1.0 / max(state[K + r], 1e-12)
                     state[OPEN + r] = 12.0 * (1.0 - weight) * (1.0 - weight)
             if j > 0:
-                gap = rest_s + c.REST_SLIP_S * who[SLIP] if rest_s > 0.0 else 0.0
-                gap += single_s - cycle if is_single and was_single else setup
+                # Between quick singles the reset is the slip: a second of rest more is a second more, from none on.
+                quick = is_single and was_single
+                gap = rest_s + (c.REST_SLIP_S * who[SLIP] if rest_s > 0.0 and not quick else 0.0)
+                gap += single_s - cycle if quick else setup
                 # In the last seconds a planned rest is dropped if a rep is there.
                 if deadline - t <= c.LAST_PUSH_S and _reps_in_reserve(state, n_r) >= 1.0:
                     gap = 0.0 if is_single else setup
