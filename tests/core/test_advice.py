@@ -68,6 +68,34 @@ def test_a_forced_break_is_explained_by_what_ran_out_and_when():
     assert "limits" in recommendation(best)
 
 
+def why(text: str, *sets: str, **fields) -> str:
+    given_problem = problem(text, **fields)
+    return recommendation(brief(given_problem, typed(*sets)))
+
+
+def test_the_reason_is_what_runs_low_and_only_then():
+    assert why("for time\n100 burpees", "unbroken").startswith("Breath is what limits: at ")
+    hangs = "for time\n5 rounds:\n  10 toes-to-bar\n  10 air squats"
+    strong, spent = (why(hangs, "5/5 r5", "unbroken", unbroken={"toes-to-bar": most}) for most in (28, 16))
+    assert spent.startswith("Grip is what limits: after the toes-to-bar at ")
+    assert strong.startswith("Nothing runs out: the toes-to-bar never has less than ")
+    assert "just holds" not in strong
+    assert "Time goes on the reps themselves (" in strong
+    assert "; 5 % faster on the toes-to-bar wins 4 s." in strong
+
+
+def test_a_prescribed_rest_is_not_where_the_time_goes():
+    text = "for time\n5 air squats\nrest 5:00\n5 air squats"
+    assert "Time goes on the reps themselves" in why(text, "unbroken", "unbroken")
+
+
+@pytest.mark.parametrize("most", [0, 0.8, 1.0])
+def test_who_cannot_do_a_rep_is_told_which(most):
+    text = "for time, cap 5:00\n20 pull-ups\n5 ring muscle-ups"
+    said = why(text, "unbroken", "singles r20", unbroken={"ring muscle-up": most})
+    assert said == "The ring muscle-up is what limits: no rep of it is in reach with the numbers on file."
+
+
 def test_a_locked_scheme_stays_and_the_rest_is_planned_around_it():
     given_problem = problem("Breakwater", "building")
     locked = parse_shorthand("4/4/4 r20")

@@ -136,9 +136,10 @@ def test_a_failed_rep_is_told_with_the_rest_that_mends_it_and_what_that_wins():
     assert f"1 s more rest between sets leaves {rested.sets[-2].reps_in_reserve:.1f} and {won}" in warning
     assert (quick.failed_reps, rested.failed_reps) == (1, 0)
     holds = [
-        "just holds" in recommendation(brief(given_problem, typed(sets))) for sets in ("singles r0", "singles r1")
+        "just holds" in recommendation(brief(given_problem, typed(sets)))
+        for sets in ("singles r0", "singles r0.5", "singles r1")
     ]
-    assert holds == [False, True]
+    assert holds == [False, True, False]
 
 
 def test_sets_that_fail_with_any_rest_are_told_to_be_smaller():

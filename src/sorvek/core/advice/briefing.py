@@ -80,7 +80,7 @@ def _warnings(
     course, score = problem.course, timeline.score
     warnings = []
     if score.stuck_s is not None and timeline.sets:
-        stuck = course.slots[course.segments[_stuck_at(course, timeline)].slot].label
+        stuck = course.slots[course.segments[stuck_at(course, timeline)].slot].label
         warnings.append(
             f"No rep of {stuck} is in reach with the numbers on file: the score is what comes before it,"
             f" reached at {clock(score.stuck_s)}. Use the time left for quality tries, or measure again."
@@ -103,7 +103,8 @@ def _warnings(
     return warnings
 
 
-def _stuck_at(course: Course, timeline: Timeline) -> int:
+def stuck_at(course: Course, timeline: Timeline) -> int:
+    """Return the segment whose next rep the athlete of a stuck timeline cannot do."""
     last = timeline.sets[-1]
     done = sum(record.reps for record in timeline.sets if record.segment == last.segment)
     return (

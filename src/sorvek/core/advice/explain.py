@@ -1,11 +1,16 @@
 """Why one plan beats another, in plain words made from the two simulations."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
-from sorvek.core.advice.briefing import Briefing
-from sorvek.core.constants import RESOURCES
+from sorvek.core.advice.briefing import Briefing, stuck_at
+from sorvek.core.advice.exchange import exchange_rates
+from sorvek.core.constants import BREATH_FRAC, GRIND_REPS, MARGIN_REPS, RESOURCES
 from sorvek.core.quantities import clock
 from sorvek.core.simulation import ScoreKind, SetRecord
+
+# A plan "just holds" up to twice the margin the planner buys; judgement.
+HOLDS_REPS = 2 * MARGIN_REPS
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,26 +110,63 @@ def gap_text(mine: Briefing, best: Briefing) -> str:
 
 
 def recommendation(briefing: Briefing) -> str:
-    """Return why a plan looks as it does: what limits it and where the margin is thinnest."""
+    """Return why a plan looks as it does: what is out of reach, what runs low and when, else where the time goes.
+
+    A movement runs low below five reps in reserve, breath below 35 % of W′: from there on reps get slower.
+    """
     records = [record for record in briefing.timeline.sets if record.reps]
     if not records:
         return "Nothing can be done here with the numbers on file."
     segments, slots = briefing.course.segments, briefing.course.slots
+    next_slot = segments[stuck_at(briefing.course, briefing.timeline)].slot
+    tried = briefing.timeline.sets[-1].failed_reps and not any(
+        segments[r.segment].slot == next_slot for r in records
+    )
+    if tried or briefing.timeline.score.stuck_s is not None:
+        return f"The {slots[next_slot].label} is what limits: no rep of it is in reach with the numbers on file."
     breakable = [r for r in records if not slots[segments[r.segment].slot].movement.styles[0].steady]
+    thin = min(breakable, key=lambda record: record.reps_in_reserve, default=None)
     engine = min(records, key=lambda record: record.engine_after)
-    if breakable:
-        thin = min(breakable, key=lambda record: record.reps_in_reserve)
-        local = min(thin.after)
-        if local <= engine.engine_after:
-            slot = slots[segments[thin.segment].slot]
+    if thin is not None and thin.reps_in_reserve < GRIND_REPS:
+        failed = any(record.failed_reps for record in briefing.timeline.sets)
+        if failed or thin.reps_in_reserve / GRIND_REPS <= engine.engine_after / BREATH_FRAC:
+            label = slots[segments[thin.segment].slot].label
             why = (
-                f"{emptiest(briefing, thin).capitalize()} is what limits: after the {slot.label} at"
+                f"{emptiest(briefing, thin).capitalize()} is what limits: after the {label} at"
                 f" {clock(thin.end_s)}, {max(0.0, thin.reps_in_reserve):.1f} reps are in reserve."
             )
-            if any(record.failed_reps for record in records):
-                return why
-            return f"{why} Sets and rests are chosen so that it just holds."
-    return (
-        f"Breath is what limits: at {clock(engine.end_s)} {engine.engine_after:.0%} of the work above critical"
-        " power is left. Sets are not the question here, pace is."
-    )
+            holds = not failed and thin.reps_in_reserve <= HOLDS_REPS
+            return f"{why} Sets and rests are chosen so that it just holds." if holds else why
+    breath = f"{100 * engine.engine_after:.0f} % of the work above critical power is left"
+    if engine.engine_after < BREATH_FRAC:
+        return f"Breath is what limits: at {clock(engine.end_s)} {breath}. Pace decides here more than sets do."
+    if thin is not None:
+        label = slots[segments[thin.segment].slot].label
+        breath = (
+            f"the {label} never has less than {thin.reps_in_reserve:.0f} reps in reserve, and {breath} at the least"
+        )
+    else:
+        breath += " at the least"
+    return f"Nothing runs out: {breath}. {_where_time_goes(briefing)}"
+
+
+def _where_time_goes(briefing: Briefing) -> str:
+    """Return what takes most of the time, prescribed rests left out, and where faster reps win most."""
+    times = time_by_slot(briefing)
+    change_s = 0.0
+    for before, block in pairwise(briefing.blocks):
+        segment = briefing.course.segments[block.segment]
+        if not segment.rest_before_s and not segment.opens_s:
+            change_s += block.start_s - before.end_s
+    seconds = {
+        "the reps themselves": sum(time.working_s for time in times),
+        "rests between sets": sum(time.resting_s for time in times),
+        "changes of movement": change_s,
+    }
+    most = max(seconds, key=lambda name: seconds[name])
+    said = f"Time goes on {most} ({100 * seconds[most] / sum(seconds.values()):.0f} %)"
+    best = max(exchange_rates(briefing.problem, briefing.plan), key=lambda row: row.pace_won)
+    if best.pace_won < 1.0:
+        return f"{said}."
+    name = briefing.course.slots[best.slot].movement.name
+    return f"{said}; 5 % faster on the {name} wins {best.pace_won:.0f} {best.unit}."
