@@ -44,6 +44,13 @@ def pages(pdf: bytes) -> int:
     return len(re.findall(rb"/Type\s*/Page[^s]", pdf))
 
 
+def test_the_schools_are_compared_with_one_key(page, address):
+    page.goto(f"{address}/workouts/1/break/4")
+    page.keyboard.press("c")
+    expect(page.get_by_role("row", name="quick singles")).to_be_visible()
+    expect(page.get_by_role("button", name="Compare schools and exchange rates")).to_be_enabled()
+
+
 def test_sheet_and_cards_fit_their_pages(page, address):
     for athlete in (1, 3, 4, 5, 7):
         page.goto(f"{address}/workouts/2/break/{athlete}/card")

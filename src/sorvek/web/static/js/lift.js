@@ -1,10 +1,10 @@
 // Lift: attempts that are typed, marked and undone.
-import { component, latest, plainKey } from "./tools.js";
+import { comparing, component, latest, plainKey } from "./tools.js";
 import { undoable } from "./undoable.js";
 
 component("lifter", () => ({
   send: latest(),
-  ask: latest(),
+  ...comparing(),
   ...undoable(),
   init() {
     if (!this.$refs.form) return;
@@ -68,20 +68,6 @@ component("lifter", () => ({
     });
     here.searchParams.set("unit", unit);
     location.assign(here);
-  },
-  async compare() {
-    const button = this.$refs.compare;
-    if (!button) return;
-    const words = button.textContent;
-    button.disabled = true;
-    button.textContent = "Trying efforts …";
-    const answer = await this.ask(button.dataset.url, new FormData(this.$refs.form));
-    button.disabled = false;
-    button.textContent = words;
-    if (answer && answer.ok) {
-      this.$refs.advice.innerHTML = answer.data.html;
-      this.$refs.advice.scrollIntoView({ block: "nearest" });
-    }
   },
   open() { return this.fields().find((f) => f.name.startsWith("result-") && !f.value); },
   mark(result) {

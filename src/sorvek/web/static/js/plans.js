@@ -1,10 +1,10 @@
 // Break: sets that are typed and edited on the tape.
-import { component, latest, plainKey } from "./tools.js";
+import { comparing, component, latest, plainKey } from "./tools.js";
 import { undoable } from "./undoable.js";
 
 component("breaker", () => ({
   send: latest(),
-  ask: latest(),
+  ...comparing(),
   ...undoable(),
   chosen: null,
   drag: null,
@@ -97,19 +97,6 @@ component("breaker", () => ({
     this.$refs.board.innerHTML = answer.data.html;
     if (this.chosen) this.choose(this.chosen.segment, this.chosen.set);
     this.$root.dataset.redrawMs = (performance.now() - begun).toFixed(1);
-  },
-  async compare() {
-    const button = this.$refs.compare;
-    const words = button.textContent;
-    button.disabled = true;
-    button.textContent = "Trying nine schools …";
-    const answer = await this.ask(button.dataset.url, new FormData(this.$refs.form));
-    button.disabled = false;
-    button.textContent = words;
-    if (answer && answer.ok) {
-      this.$refs.advice.innerHTML = answer.data.html;
-      this.$refs.advice.scrollIntoView({ block: "nearest" });
-    }
   },
   computed() {
     this.inputs().forEach((input) => { input.value = input.dataset.computed; });

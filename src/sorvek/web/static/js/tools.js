@@ -18,3 +18,22 @@ export function latest() {
 export function component(name, make) {
   document.addEventListener("alpine:init", () => window.Alpine.data(name, make));
 }
+
+// Asks for a comparison: the button says its data-busy text meanwhile, the answer becomes the page's advice.
+export const comparing = () => ({
+  ask: latest(),
+  async compare() {
+    const button = this.$refs.compare;
+    if (!button) return;
+    const words = button.textContent;
+    button.disabled = true;
+    button.textContent = button.dataset.busy;
+    const answer = await this.ask(button.dataset.url, new FormData(this.$refs.form));
+    button.disabled = false;
+    button.textContent = words;
+    if (answer && answer.ok) {
+      this.$refs.advice.innerHTML = answer.data.html;
+      this.$refs.advice.scrollIntoView({ block: "nearest" });
+    }
+  },
+});
