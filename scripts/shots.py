@@ -93,6 +93,8 @@ def main() -> None:
             if name == "read":
                 page.get_by_role("cell", name="racing").wait_for()
             page.evaluate("document.fonts.ready")
+            if "/break/" in path and name != "card":
+                page.locator("[data-temper]").first.wait_for()
             if name == "card":
                 page.get_by_role("button", name="Make a link").click()
                 page.set_viewport_size({"width": 390, "height": 844})

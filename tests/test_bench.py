@@ -36,7 +36,7 @@ def test_kernel_and_twin_agree_on_every_form(twin, title, rule):
 def test_a_quick_bench_measures_and_saves(tmp_path):
     table = run(quick=True, out=tmp_path / "bench.json")
     assert "plan for one athlete" in table
-    assert '"wanted": "median < 150, worst < 600"' in (tmp_path / "bench.json").read_text(encoding="utf-8")
+    assert '"wanted": "median < 120, worst < 500"' in (tmp_path / "bench.json").read_text(encoding="utf-8")
 
 
 def test_a_club_is_planned_whole_by_the_applications_own_batch():

@@ -77,7 +77,7 @@ def test_the_reason_is_what_runs_low_and_only_then():
     assert why("for time\n100 burpees", "unbroken").startswith("Breath is what limits: at ")
     hangs = "for time\n5 rounds:\n  10 toes-to-bar\n  10 air squats"
     strong, spent = (why(hangs, "5/5 r5", "unbroken", unbroken={"toes-to-bar": most}) for most in (28, 16))
-    assert spent.startswith("Grip is what limits: after the toes-to-bar at ")
+    assert spent.startswith("Trunk is what limits: after the toes-to-bar at ")
     assert strong.startswith("Nothing runs out: the toes-to-bar never has less than ")
     assert "just holds" not in strong
     assert "Time goes on the reps themselves (" in strong
@@ -89,7 +89,7 @@ def test_a_prescribed_rest_is_not_where_the_time_goes():
     assert "Time goes on the reps themselves" in why(text, "unbroken", "unbroken")
 
 
-@pytest.mark.parametrize("most", [0, 0.8, 1.0])
+@pytest.mark.parametrize("most", [0, 0.4])
 def test_who_cannot_do_a_rep_is_told_which(most):
     text = "for time, cap 5:00\n20 pull-ups\n5 ring muscle-ups"
     said = why(text, "unbroken", "singles r20", unbroken={"ring muscle-up": most})

@@ -40,7 +40,7 @@ def test_a_mean_over_days_is_the_mean_of_the_days():
     bench, xs = candidates(given_problem, 12)
     us, whos = likely_days(given_problem)
     # The planned day has prices of its own; a share of the score there is one of the mean.
-    planned = Bench(given_problem, bench.menu, prices=PRICES * [1, DAYS])
+    planned = Bench(given_problem, bench.menu, prices=PRICES * [1, DAYS, 1])
     other = Bench(given_problem, bench.menu, prices=PRICES[[1, 1]])
     benches = [planned] + [other] * (DAYS - 1)
     each = [b.evaluate(xs, (u[None], who[None]))[0] for b, u, who in zip(benches, us, whos, strict=True)]

@@ -2,14 +2,13 @@
 
 from dataclasses import replace
 
-import numpy as np
 import pytest
 
 from examples import TITLES, problem, typed
 from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.explain import recommendation
 from sorvek.core.advice.margin import MORE_REST_S, first_failed, margin_warning, thin_margins, thinnest
-from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
+from sorvek.core.constants import BREAK_MARGINS, LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
 from sorvek.core.plan.plan import Phase
 from sorvek.core.planner.batch import MOST_PRICED_FAILS
 from sorvek.core.planner.candidates import PRICES, Bench, build_menu
@@ -33,15 +32,15 @@ def tight() -> Problem:
 
 
 def test_a_thin_set_is_named_with_the_shortest_rest_that_mends_it_and_what_that_costs():
-    typed_sets = ("4/4/4 r12", "2/2/2 r6")
+    typed_sets = ("6/6 r15", "2/2/2 r15")
     margin = margins(tight(), *typed_sets)[0]
     assert margin.label == "toes-to-bar"
     assert margin.reps < 1 <= margin.then_reps
     assert margin.more_rest_s in MORE_REST_S
-    mended = typed(f"4/4/4 r{12 + margin.more_rest_s:g}", "2/2/2 r6")
+    mended = typed(f"6/6 r{15 + margin.more_rest_s:g}", "2/2/2 r15")
     assert thinnest(tight(), mended, run_plan(tight(), mended))[margin.slot][0] == pytest.approx(margin.then_reps)
     before, after = (run_plan(tight(), p).score.value for p in (typed(*typed_sets), mended))
-    assert margin.cost == f"costs {round(after - before)} s"
+    assert margin.cost == f"wins {round(before - after)} s"
     assert f"{margin.more_rest_s:g} s more rest between sets leaves" in margin_warning(margin)
 
 
@@ -83,7 +82,7 @@ def test_the_last_set_of_all_steady_work_and_the_last_seconds_may_end_empty():
 
 
 def test_the_briefing_says_it_and_where_a_rep_fails():
-    warnings = brief(tight(), typed("4/4/4 r12", "2/2/2 r6")).warnings
+    warnings = brief(tight(), typed("6/6 r15", "2/2/2 r15")).warnings
     thin = {w.split(":")[0]: "a rep fails" in w for w in warnings if "in reserve" in w}
     assert thin == {"toes-to-bar": True, "chest-to-bar pull-up": False}
 
@@ -102,6 +101,8 @@ def test_the_page_and_the_kernel_count_the_same_sets(title, tier):
         wanted = min(MARGIN_REPS, MARGIN_U_FRAC * given_problem.unbroken[variant])
         if given_problem.variants[variant, k.STEADY] == 0 and segment.deadline_s - record.end_s > LAST_PUSH_S:
             less = max(0.0, wanted - record.reps_in_reserve)
+            # A break counts as several margins.
+            less += BREAK_MARGINS * wanted * record.failed_reps
             short[segment.slot] = short.get(segment.slot, 0.0) + less
     assert sum(short.values()) == pytest.approx(timeline.shortfall_reps, abs=1e-6)
     assert {m.slot for m in thin_margins(given_problem, plan, timeline)} <= {
@@ -116,11 +117,11 @@ def test_a_rep_short_of_the_margin_is_priced_on_every_day_and_a_failed_one_on_th
     bench = Bench(given_problem, menu)
     for x in Search(bench).beginnings()[:20]:
         priced = bench.each_sample(x, (us, whos))[0]
-        unpriced = Bench(given_problem, menu, prices=np.zeros((2, 2)))
+        unpriced = Bench(given_problem, menu, prices=PRICES * 0)
         free = unpriced.each_sample(x, (us, whos))[0]
         size_s = unpriced.evaluate(x[None])[1][0]
         outs = run_samples(given_problem, given_problem.choices(bench.plan(x)), us, whos)[0]
-        expected = PRICES[0, 0] * outs[:, k.SHORTFALL]
+        expected = PRICES[0, 0] * outs[:, k.SHORTFALL] + PRICES[0, 2] * outs[:, k.HOT_S]
         expected[0] += len(us) * PRICES[0, 1] * size_s * min(outs[0, k.FAILED], MOST_PRICED_FAILS)
         assert priced - free == pytest.approx(expected)
     assert PRICES[0, 0] == PRICES[1, 0] > 0
@@ -135,11 +136,27 @@ def test_a_failed_rep_is_told_with_the_rest_that_mends_it_and_what_that_wins():
     won = f"wins {quick.score.value - rested.score.value:.0f} s"
     assert f"1 s more rest between sets leaves {rested.sets[-2].reps_in_reserve:.1f} and {won}" in warning
     assert (quick.failed_reps, rested.failed_reps) == (1, 0)
+    text = "for time\n15 toes-to-bar\n10 burpees"
     holds = [
-        "just holds" in recommendation(brief(given_problem, typed(sets)))
-        for sets in ("singles r0", "singles r0.5", "singles r1")
+        "just holds"
+        in recommendation(brief(problem(text, unbroken={"toes-to-bar": most}), typed(*["unbroken"] * 2)))
+        for most in (12, 17, 25)
     ]
     assert holds == [False, True, False]
+
+
+def test_a_warning_of_breaks_says_what_more_rest_would_do_and_cost():
+    given_problem = problem("Thirty", "building")
+    briefing, rested = (brief(given_problem, typed(f"singles r{rest_s}")) for rest_s in (0.5, 1.5))
+    (warning,) = briefing.warnings
+    share, cost = rested.band.forced_break_frac[0], rested.band.p50 - briefing.band.p50
+    assert warning.endswith(
+        f"; 1 s more rest makes that {share:.0%} and costs {cost:.0f} s in the middle of the days."
+    )
+    given_problem = problem("for time\n15 toes-to-bar\n10 burpees", unbroken={"toes-to-bar": 15})
+    assert (
+        brief(given_problem, typed("unbroken", "unbroken")).warnings[0].endswith("; smaller sets would break less.")
+    )
 
 
 def test_sets_that_fail_with_any_rest_are_told_to_be_smaller():

@@ -9,7 +9,14 @@ from hypothesis import strategies as st
 
 from examples import BY_TITLE, TITLES, problem, typed
 from sorvek.core.advice.briefing import brief
-from sorvek.core.constants import CEILING_DROP, CEILING_SCALE, RECOVERY_TAU_S, TAU_SLOWING
+from sorvek.core.constants import (
+    CEILING_DROP,
+    CEILING_SCALE,
+    DEPTH_COST,
+    LASTING_HALF_U,
+    RECOVERY_TAU_S,
+    TAU_SLOWING,
+)
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.simulation.problem import problem_for
@@ -59,11 +66,14 @@ def test_splits_cover_the_work_in_order(title):
 
 
 def better(one, other) -> bool:
-    """Return whether the first timeline is no worse, in the order of the workout's score."""
+    """Return whether the first timeline is no worse, in the order of the workout's score.
+
+    Half a per cent, or the rep before the cap that the faster one fails and the slower one has no time to try.
+    """
     a, b = one.score, other.score
     if a.finished and b.finished and a.kind is ScoreKind.TIME:
         return a.value <= b.value * 1.005 + ROUNDING_S
-    return sum(s.reps for s in one.sets) >= sum(s.reps for s in other.sets) * 0.995 - 1e-9
+    return sum(s.reps for s in one.sets) >= sum(s.reps for s in other.sets) * 0.995 - 1
 
 
 @pytest.mark.parametrize("title", TITLES)
@@ -168,16 +178,17 @@ def test_the_same_plan_gives_the_same_briefing_twice():
 
 
 def test_a_restart_costs_its_share_of_a_rep():
-    """A second set begins with the rest's recovery less 0.8 U/(U + 8) reps of cost, by hand for one resource."""
+    """A second set begins with the rest's recovery less 0.4 U/(U + 8) reps of cost, by hand for one resource."""
     given_problem = problem("for time\n10 strict handstand push-ups", unbroken={"strict handstand push-up": 20})
     first, second = run_plan(given_problem, typed("5/5 r6")).sets
-    push, u, tau = 2, 20, RECOVERY_TAU_S[2]
+    push, u, tau = 2, 20 + 0.5 / 20, RECOVERY_TAU_S[2]
     gap_s = second.start_s - first.end_s
     slow = 1 + TAU_SLOWING * (1 - first.engine_after)
-    ceiling = 1 - CEILING_DROP * (1 - math.exp(-(5 / u) / CEILING_SCALE))
+    lasting = u**3 / (u**3 + LASTING_HALF_U**3) / u * sum(1 + DEPTH_COST * (i / u) ** 6 for i in range(1, 6))
+    ceiling = 1 - CEILING_DROP * (1 - math.exp(-lasting / CEILING_SCALE))
     rested = ceiling - (ceiling - first.after[push]) * math.exp(-gap_s / (tau * slow))
     assert gap_s == pytest.approx(6 + 1 + 2.5)
-    assert second.before[push] == pytest.approx(rested - 0.8 * u / (u + 8) / u, abs=2e-3)
+    assert second.before[push] == pytest.approx(rested - 0.4 / (u + 8), abs=1e-3)
 
 
 def test_forced_rest_is_counted_and_lasts_at_least_twelve_seconds():

@@ -14,9 +14,11 @@ from pathlib import Path
 import numpy as np
 
 from sorvek.actions.warm import warm_up
+from sorvek.bench.called import called_shares
 from sorvek.bench.club import seconds_for_club
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.advice.briefing import brief
+from sorvek.core.advice.tempers import compare_tempers
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.lift.attempts import plan_attempts
 from sorvek.core.lift.plates import USUAL_GYM, parse_gym
@@ -29,6 +31,9 @@ from sorvek.core.simulation.problem import Problem, problem_for
 from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.movements import TIERS
 from sorvek.core.workout.notation import parse_workout
+
+# The cases the plans are looked at on in the end; others were used while the search was tuned.
+CALLED_SEED = 11
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,8 +48,8 @@ class Measured:
     wanted: str
 
 
-def _figure(name: str, values: list[float], wanted: str, unit: str = "ms") -> Measured:
-    return Measured(name, statistics.median(values), max(values), unit, len(values), wanted)
+def _figure(name: str, values: list[float], wanted: str, unit: str = "ms", runs: int = 0) -> Measured:
+    return Measured(name, statistics.median(values), max(values), unit, runs or len(values), wanted)
 
 
 def _ms(call: Callable[[], object]) -> float:
@@ -65,15 +70,21 @@ def demo_problems() -> list[Problem]:
     return [problem_for(workout, Athlete("Bench", tier)) for workout in workouts for tier in TIERS]
 
 
+def _three(problem: Problem) -> None:
+    compare_tempers(problem, plan_workout(problem).plan)
+
+
 def _speed(problems: list[Problem], repeats: int) -> list[Measured]:
     plans = [plan_workout(problem).plan for problem in problems]
     pairs = list(zip(problems, plans, strict=True))
     planning = [_ms(partial(plan_workout, p)) for p in problems for _ in range(repeats)]
+    tempers = [_ms(partial(_three, p)) for p in problems for _ in range(repeats)]
     simulating = [_ms(partial(run_plan, p, q)) for p, q in pairs for _ in range(5 * repeats)]
     bands = [_ms(partial(forecast, p, q)) for p, q in pairs for _ in range(5 * repeats)]
     edits = [_ms(partial(brief, p, q)) for p, q in pairs for _ in range(5 * repeats)]
     return [
-        _figure("plan for one athlete", planning, "median < 150, worst < 600"),
+        _figure("plan for one athlete", planning, "median < 120, worst < 500"),
+        _figure("three temperaments", tempers, "< 250"),
         _figure("timeline of a given plan", simulating, ""),
         _figure("80 % band from 400 samples", bands, "< 30"),
         _figure("edit recomputed (timeline, band, warnings)", edits, ""),
@@ -116,14 +127,14 @@ def _against_c(problems: list[Problem], repeats: int) -> list[Measured]:
                 kernel_us.append(1000 * ours / len(us))
     return [
         _figure("one simulation", kernel_us, "", "µs"),
-        _figure("kernel over its C twin (-O3 -march=native)", ratios, "<= 1.3", "ratio"),
+        _figure("kernel over its C twin (-O3 -march=native)", ratios, "<= 1.2", "ratio"),
         _figure("largest difference of their results", apart, "rounding", "s/reps"),
     ]
 
 
 def _whole_club() -> list[Measured]:
     seconds = [seconds_for_club(text) for text in demo_texts()]
-    return [_figure("plans for 200 athletes, from the click", seconds, "< 15", "s")]
+    return [_figure("plans for 200 athletes, from the click", seconds, "< 12", "s")]
 
 
 def _quality(problems: list[Problem]) -> list[Measured]:
@@ -136,6 +147,17 @@ def _quality(problems: list[Problem]) -> list[Measured]:
     return [
         _figure("worse than exhaustive search, small workouts", exhaustive, "<= 0.5", "%"),
         _figure("worse than a global optimiser with 20x simulations", optimiser, "<= 0", "%"),
+    ]
+
+
+def _believable() -> list[Measured]:
+    """Return the shares of made-up cases in which plans look like plans a coach would call."""
+    shares = called_shares(CALLED_SEED)
+    return [
+        _figure(
+            f"plans a coach would call: {name}", [100 * held / of], ">= 80" if "hot" in name else ">= 92", "%", of
+        )
+        for name, (held, of) in shares.items()
     ]
 
 
@@ -153,7 +175,7 @@ def run(quick: bool, out: Path) -> str:
     warm_up()
     problems, repeats = demo_problems(), 1 if quick else 3
     figures = [*_speed(problems, repeats), *_lifts(repeats), *_against_c(problems, repeats)]
-    figures += [] if quick else [*_whole_club(), *_quality(problems)]
+    figures += [] if quick else [*_whole_club(), *_quality(problems), *_believable()]
     machine = {"python": platform.python_version(), "processor": platform.machine()}
     out.write_text(
         json.dumps({"machine": machine, "figures": [asdict(f) for f in figures]}, indent=2), encoding="utf-8"

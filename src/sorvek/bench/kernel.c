@@ -6,12 +6,12 @@
 #define MAXR 12
 #include "constants.h" /* written by twin.py from core/constants.py */
 
-enum { REPS, TIE, SLOT, COUNT, N_SEG_I };
+enum { REPS, TIE, SLOT, ROUND, N_SEG_I };
 enum { REST_BEFORE, OPENS, DEADLINE, N_SEG_F };
-enum { CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, WEIGHTS };
+enum { CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, FASTEST, WEIGHTS };
 enum { FIRST_SIZE, N_SIZES, VARIANT };
 enum { REST, PACE, LEAD };
-enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL, O_TIE_TIME, O_STUCK, O_N_TRIPS, O_WORK_LEFT, O_REACHED, O_STEPS, N_OUT };
+enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL, O_TIE_TIME, O_STUCK, O_N_TRIPS, O_WORK_LEFT, O_REACHED, O_STEPS, O_HOT_S, N_OUT };
 
 typedef long long i64;
 static const double LONG_S = 1e8;
@@ -46,6 +46,11 @@ static inline void powers(double q, int n, double *power, double *terms) {
     if (n == 8) { *terms *= 1.0 + *power; *power *= *power; }
 }
 
+static inline double deep(double b) {
+    double depth = larger(0.0, 1.0 - b), cubed = depth * depth * depth;
+    return 1.0 + DEPTH_COST * cubed * cubed;
+}
+
 static double reserve(const double *b, const double *per_k, int n) {
     double rir = 1e9;
     for (int r = 0; r < n; r++) rir = smaller(rir, b[r] * per_k[r]);
@@ -55,9 +60,10 @@ static double reserve(const double *b, const double *per_k, int n) {
 void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *variants, i64 n_col, const double *us,
               const double *who, const i64 *choice_i, const double *choice_f, const i64 *sizes, double *out) {
     int n = (int)n_col - WEIGHTS;
-    double b[MAXR], f[MAXR], k[MAXR], per_k[MAXR], open_[MAXR], top[MAXR], gain[MAXR];
+    double b[MAXR], f[MAXR], k[MAXR], left_f[MAXR], per_k[MAXR], open_[MAXR], top[MAXR], gain[MAXR];
     for (int r = 0; r < n; r++) { b[r] = 1.0; f[r] = 0.0; top[r] = 1.0; }
     double w_prime = who[1], w = w_prime, cp = who[0], wear = 0, t = 0, partial = 0, forced = 0, shortfall = 0, tie = 0;
+    double lap_begin = 0, first_lap = 0, last_lap = 0, laps_s = 0, laps = 0, hot = 0;
     double trips = 0, finished = 1, found_stuck = 0, deadline = 0;
     i64 done = 0, failed = 0, reached = 0, steps = 0;
     int stuck = 0, stop = 0;
@@ -65,12 +71,23 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
     double per_breath = 1.0 / breath_j, per_wear = 1.0 / wear_j;
     for (i64 s = 0; s < n_seg; s++) {
         reached = s;
+        i64 lap = seg_i[s * N_SEG_I + ROUND], before_lap = s > 0 ? seg_i[(s - 1) * N_SEG_I + ROUND] : lap;
+        if (lap != before_lap) {
+            if (before_lap == 1) { first_lap = t - lap_begin; last_lap = laps_s = laps = 0; }
+            else if (before_lap > 1) {
+                if (before_lap > 2) { laps_s += last_lap; laps += 1; }
+                last_lap = t - lap_begin;
+            }
+            if (lap <= 1 && laps > 0) { hot += larger(0.0, EVEN_FRAC * laps_s / laps - first_lap); laps = 0; }
+            lap_begin = t + seg_f[s * N_SEG_F + REST_BEFORE];
+        }
         deadline = seg_f[s * N_SEG_F + DEADLINE];
         i64 v = choice_i[s * 3 + VARIANT];
         const double *row = variants + v * n_col;
-        double u = us[v], cycle = row[CYCLE], setup = row[SETUP], single_s = row[SINGLE];
+        double u = us[v], lasting = u * u * u / (u * u * u + LASTING_HALF_U * LASTING_HALF_U * LASTING_HALF_U), cycle = row[CYCLE], setup = row[SETUP], single_s = row[SINGLE];
         int steady = row[STEADY] > 0, kind = (int)row[POWER];
         double coefficient = row[COEFFICIENT], pace = choice_f[s * 3 + PACE], rest_s = choice_f[s * 3 + REST];
+        double slower = steady ? larger(0.0, pace - 1.0) : 0.0, margin = smaller(MARGIN_REPS, MARGIN_U_FRAC * u);
         double pause = seg_f[s * N_SEG_F + REST_BEFORE];
         if (seg_f[s * N_SEG_F + OPENS] > t + pause) pause = seg_f[s * N_SEG_F + OPENS] - t;
         pause = pause > 0 ? fmax(pause, setup) : setup + (s > 0 ? choice_f[s * 3 + LEAD] : 0.0);
@@ -90,7 +107,8 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                     double weight = row[WEIGHTS + r];
                     k[r] = weight * relief;
                     per_k[r] = 1.0 / larger(k[r], 1e-12);
-                    open_[r] = 12.0 * (1.0 - weight) * (1.0 - weight);
+                    left_f[r] = lasting * k[r];
+                    open_[r] = 12.0 * ((1.0 - weight) * (1.0 - weight) + slower) / (1.0 + slower);
                 }
             }
             if (j > 0) {
@@ -117,10 +135,14 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                 int tries = 0;
                 while (rir < 1.0 - FAIL_SLACK_REPS) {
                     tries++;
+                    if (tries == 1) shortfall += BREAK_MARGINS * margin;
                     if (!steady && u >= 1.0 && tries == 1) {
                         failed++;
                         t += FAIL_CYCLES * cycle;
-                        for (int r = 0; r < n; r++) { b[r] = fmax(0.0, b[r] - dear * k[r]); f[r] += 2.0 * dear * k[r]; }
+                        for (int r = 0; r < n; r++) {
+                            b[r] = fmax(0.0, b[r] - dear * k[r]);
+                            f[r] += 2.0 * dear * left_f[r] * deep(b[r]);
+                        }
                     }
                     double room = 1e9;
                     for (int r = 0; r < n; r++) if (k[r] > 0) room = fmin(room, ceiling(f[r]) / k[r]);
@@ -155,7 +177,10 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                     if (deadline < LONG_S) { found_stuck = t; t = deadline; }
                     break;
                 }
-                double rep_s = cycle * (deadline - t > LAST_PUSH_S ? pace : 1.0);
+                double hurry = pace;
+                if (deadline - t <= CLOSING_S) hurry = rir >= GRIND_REPS ? row[FASTEST] : smaller(pace, 1.0);
+                double rep_s = cycle * hurry;
+                if (hurry < 1.0) dear *= 1.0 + HASTE_COST * (1.0 / hurry - 1.0);
                 if (rir < GRIND_REPS) { double near = 1.0 - rir * (1.0 / GRIND_REPS); rep_s *= 1.0 + GRIND_SLOWING * near * near; }
                 if (w < breath_j) {
                     double near = 1.0 - w * per_breath;
@@ -188,7 +213,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                 int m = 1;
                 if (row[SKILL] == 0.0 && rir >= GRIND_REPS + 4.0 && size - i >= 4) {
                     m = rir >= GRIND_REPS + 8.0 && size - i >= 8 ? 8 : 4;
-                    if (deadline - t < LAST_PUSH_S + m * (rep_s + trip_s) || w - m * drain_j < breath_j) m = 1;
+                    if (deadline - t < CLOSING_S + m * (rep_s + trip_s) || w - m * drain_j < breath_j) m = 1;
                 }
                 if (i >= refreshed + 8 || m > 1) {
                     refreshed = i;
@@ -204,7 +229,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                     double cost = dear * k[r], left = b[r] - cost;
                     left += larger(0.0, top[r] - left) * gain[r] * per_tau;
                     b[r] = larger(0.0, left);
-                    f[r] = f[r] * fade + cost;
+                    f[r] = f[r] * fade + dear * left_f[r] * deep(b[r]);
                 }
                 else {
                     double power, terms, fade_power, fade_terms;
@@ -212,8 +237,9 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                     for (int r = 0; r < n; r++) {
                         double back = gain[r] * per_tau, q = 1.0 - back;
                         powers(q, m, &power, &terms);
-                        b[r] = smaller(1.0, power * b[r] + terms * (back * top[r] - q * k[r]));
-                        f[r] = fade_power * f[r] + fade_terms * k[r];
+                        double before = b[r];
+                        b[r] = smaller(1.0, power * before + terms * (back * top[r] - q * dear * k[r]));
+                        f[r] = fade_power * f[r] + fade_terms * dear * left_f[r] * deep(0.5 * (before + b[r]));
                     }
                 }
                 if (drain_j > 0.0) w = larger(0.0, w - m * drain_j);
@@ -234,12 +260,13 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
             begun += here;
             double rir_end = reserve(b, per_k, n);
             if (!steady && here > 0 && !stop && deadline - t > LAST_PUSH_S && !(s == n_seg - 1 && begun >= reps))
-                shortfall += fmax(0.0, fmin(MARGIN_REPS, MARGIN_U_FRAC * u) - rir_end);
+                shortfall += fmax(0.0, margin - rir_end);
             if (stop) break;
         }
         if (stop) break;
         if (seg_i[s * N_SEG_I + TIE] > 0) tie = t;
     }
+    if (laps > 0) hot += larger(0.0, EVEN_FRAC * laps_s / laps - first_lap);
     out[O_TIME] = t;
     out[O_DONE] = (double)done;
     out[O_PARTIAL] = partial;
@@ -253,6 +280,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
     out[O_WORK_LEFT] = w;
     out[O_REACHED] = (double)reached;
     out[O_STEPS] = (double)steps;
+    out[O_HOT_S] = hot;
 }
 
 void simulate_many(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *variants, i64 n_var, i64 n_col,

@@ -20,7 +20,7 @@ class Source:
 RESOURCES: Final = ("grip", "pull", "push", "squat", "hinge", "trunk")
 
 GRAVITY_M_S2: Final = 9.80665
-RECOVERY_TAU_S: Final = (35.0, 32.0, 38.0, 26.0, 34.0, 28.0)
+RECOVERY_TAU_S: Final = (35.0, 32.0, 31.0, 31.0, 34.0, 28.0)
 TAU_SLOWING: Final = 0.8
 SINGLE_RELIEF: Final = 0.72
 FAIL_CYCLES: Final = 1.5
@@ -35,10 +35,12 @@ BREATH_SLOWING: Final = 0.6
 WEAR_FRAC: Final = 0.25
 WEAR_PER_MIN: Final = 0.05
 WEAR_MAX: Final = 0.20
-CEILING_DROP: Final = 0.5
-CEILING_SCALE: Final = 3.0
-FATIGUE_TAU_S: Final = 600.0
-RESTART_REPS: Final = 0.8
+CEILING_DROP: Final = 0.9
+CEILING_SCALE: Final = 20.0
+FATIGUE_TAU_S: Final = 210.0
+DEPTH_COST: Final = 36.0
+LASTING_HALF_U: Final = 5.0
+RESTART_REPS: Final = 0.4
 RESTART_HALF_U: Final = 8.0
 REST_SLIP_S: Final = 1.0
 TRANSITION_S: Final = 2.5
@@ -46,8 +48,12 @@ TRIP_REPS_FRAC: Final = 0.35
 TRIP_BREATH: Final = 3.0
 TRIP_EXTRA_S: Final = 1.0
 LAST_PUSH_S: Final = 20.0
+CLOSING_S: Final = 35.0
+HASTE_COST: Final = 1.0
 MARGIN_REPS: Final = 1.5
 MARGIN_U_FRAC: Final = 0.35
+BREAK_MARGINS: Final = 8.0
+EVEN_FRAC: Final = 0.92
 BREATH_S: Final = 2.25
 ERG_W_S3_M3: Final = 2.80
 ERG_CAL_BASE_H: Final = 300.0
@@ -58,7 +64,7 @@ CP_SPREAD: Final = 0.04
 W_PRIME_SPREAD: Final = 0.10
 ONE_RM_SPREAD: Final = 0.02
 SLIP_SPREAD: Final = 0.5
-NEAR_EQUAL_FRAC: Final = 0.005
+NEAR_EQUAL_FRAC: Final = 0.003
 LIFT_SURE_FRAC: Final = 0.90
 LIFT_SURE_CHANCE: Final = 0.975
 LIFT_LOCAL_LOSS: Final = 0.25
@@ -99,6 +105,8 @@ SOURCES: Final = {
     "CEILING_DROP": Source("1", "", _STARTING, True),
     "CEILING_SCALE": Source("reserves", "", _STARTING, True),
     "FATIGUE_TAU_S": Source("s", "", _STARTING, True),
+    "DEPTH_COST": Source("1", "", "fitted to repeated sets to failure; scripts/calibrate.py", True),
+    "LASTING_HALF_U": Source("reps", "", "a rep of a short longest set leaves less behind; judgement", True),
     "RESTART_REPS": Source("reps", "", _STARTING, True),
     "RESTART_HALF_U": Source("reps", "", _STARTING, True),
     "REST_SLIP_S": Source("s", "", "a planned rest runs over by about a second; judgement", True),
@@ -107,8 +115,14 @@ SOURCES: Final = {
     "TRIP_BREATH": Source("1", "", "trips are four times as likely out of breath; judgement", True),
     "TRIP_EXTRA_S": Source("s", "", "untangling the rope, beside the set-up; judgement", True),
     "LAST_PUSH_S": Source("s", "", "grinding is allowed in the last 10–20 s; common practice", True),
+    "CLOSING_S": Source("s", "", "the last 30–40 s before a cap are all out; common practice", True),
+    "HASTE_COST": Source("1", "", "local cost of a rep done in less than its usual cycle; judgement", True),
     "MARGIN_REPS": Source("reps", "", "stop one or two reps before a grinding rep; common practice", True),
     "MARGIN_U_FRAC": Source("1", "", "the margin of those who have only a few reps; judgement", True),
+    "BREAK_MARGINS": Source("1", "", "a forced break counts as so many missed margins; judgement", True),
+    "EVEN_FRAC": Source(
+        "1", "", "round one of rounds alike takes at least this share of a middle one; judgement", True
+    ),
     "BREATH_S": Source("s", "", "one deep breath takes 2–2.5 s; common practice", True),
     "ERG_W_S3_M3": Source("W·s³/m³", "erg-formula", "P = 2.80/(s per m)³; from memory", True),
     "ERG_CAL_BASE_H": Source("kcal/h", "erg-formula", "calorie display of rowing machines; from memory", True),

@@ -2,11 +2,14 @@
 
 from dataclasses import dataclass
 
-from sorvek.core.advice.margin import first_failed, margin_warning, thin_margins
-from sorvek.core.plan import Plan, shorthand
+from sorvek.core.advice.margin import first_failed, margin_warning, rested, thin_margins
+from sorvek.core.plan import UNBROKEN, Plan, SetRule, shorthand
 from sorvek.core.quantities import clock
 from sorvek.core.simulation import Band, Problem, ScoreKind, SetRecord, Timeline, forecast, run_plan
 from sorvek.core.workout import NO_LIMIT_S, Course
+
+# What a warning about breaks tries instead; between singles, where a rest comes after every rep, the shorter one.
+MORE_REST_S, MORE_REST_SINGLES_S = 5.0, 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +77,22 @@ def _blocks(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[BlockRun,
     return tuple(blocks)
 
 
+def _with_more_rest(problem: Problem, plan: Plan, slot: int, band: Band) -> str:
+    """Return what a few seconds more rest would do about breaks, and what that costs in the middle of the days."""
+    if all(phase.scheme.rule == UNBROKEN for phase in plan.slots[slot]):
+        return "; smaller sets would break less."
+    singles = all(phase.scheme.rule == SetRule(then=1) for phase in plan.slots[slot])
+    more_s = MORE_REST_SINGLES_S if singles else MORE_REST_S
+    other = forecast(problem, rested(plan, slot, more_s))
+    if other.timed != band.timed:
+        return "."
+    lost = round(other.p50 - band.p50 if band.timed else band.p50 - other.p50)
+    unit = "s" if band.timed else "rep" if abs(lost) == 1 else "reps"
+    cost = f"costs {lost} {unit}" if lost > 0 else f"wins {-lost} {unit}" if lost < 0 else "costs nothing"
+    share = f"{other.forced_break_frac[slot]:.0%}"
+    return f"; {more_s:g} s more rest makes that {share} and {cost} in the middle of the days."
+
+
 def _warnings(
     problem: Problem, plan: Plan, timeline: Timeline, blocks: tuple[BlockRun, ...], band: Band
 ) -> list[str]:
@@ -94,7 +113,8 @@ def _warnings(
     for slot, chance in enumerate(band.forced_break_frac):
         if chance >= 0.25 and failed[slot] is None:
             label = course.slots[slot].label
-            warnings.append(f"{label}: on {chance:.0%} of days a set breaks before its end.")
+            instead = _with_more_rest(problem, plan, slot, band)
+            warnings.append(f"{label}: on {chance:.0%} of days a set breaks before its end{instead}")
     warnings += [margin_warning(margin, failed[slot]) for slot, margin in thin.items()]
     deadline = course.segments[-1].deadline_s
     timed = score.kind is ScoreKind.TIME
@@ -167,5 +187,6 @@ def briefing_data(briefing: Briefing) -> dict[str, object]:
             f"{index + 1} {slot.label}": shorthand(phases)
             for index, (slot, phases) in enumerate(zip(problem.course.slots, briefing.plan.slots, strict=True))
         },
+        "gates": {name: round(chance, 3) for name, chance in band.gates.items()},
         "warnings": list(briefing.warnings),
     }

@@ -92,6 +92,19 @@ def _round_reps(course: Course) -> list[int]:
     return list(reps.values())
 
 
+@dataclass(frozen=True, slots=True)
+class Goals:
+    """Targets around a plan's score, and what has to hold for the work to be finished, in words."""
+
+    milestones: tuple[Milestone, ...]
+    to_finish: str
+
+
+def goals(problem: Problem, timeline: Timeline) -> Goals:
+    """Return what a plan's score is near to: milestones, and what finishing asks for."""
+    return Goals(milestones(problem, timeline), must_be_true(problem, timeline))
+
+
 def milestones(problem: Problem, timeline: Timeline) -> tuple[Milestone, ...]:
     """Return the paces that round targets around the plan's score ask for, or what finishing asks for."""
     course = problem.course

@@ -5,7 +5,7 @@ from itertools import pairwise
 
 from sorvek.core.advice.briefing import Briefing, stuck_at
 from sorvek.core.advice.exchange import exchange_rates
-from sorvek.core.constants import BREATH_FRAC, GRIND_REPS, MARGIN_REPS, RESOURCES
+from sorvek.core.constants import BREATH_FRAC, GRIND_REPS, LAST_PUSH_S, MARGIN_REPS, RESOURCES
 from sorvek.core.quantities import clock
 from sorvek.core.simulation import ScoreKind, SetRecord
 
@@ -125,6 +125,9 @@ def recommendation(briefing: Briefing) -> str:
     if tried or briefing.timeline.score.stuck_s is not None:
         return f"The {slots[next_slot].label} is what limits: no rep of it is in reach with the numbers on file."
     breakable = [r for r in records if not slots[segments[r.segment].slot].movement.styles[0].steady]
+    # What ends empty in the last seconds was meant to.
+    early = [r for r in breakable if r.end_s < briefing.timeline.end_s - LAST_PUSH_S or r.failed_reps]
+    breakable = early or breakable
     thin = min(breakable, key=lambda record: record.reps_in_reserve, default=None)
     engine = min(records, key=lambda record: record.engine_after)
     if thin is not None and thin.reps_in_reserve < GRIND_REPS:

@@ -15,7 +15,7 @@ MORE_REST_S = (1.0, 3.0, 6.0, 10.0, 15.0)
 
 @dataclass(frozen=True, slots=True)
 class ThinMargin:
-    """One movement's thinnest planned end of a set, in reps in reserve.
+    """One movement's thinnest planned end of a set, in reps in reserve, and what is aimed at.
 
     `singles` tells that the sets cannot be smaller. `more_rest_s` is the shortest tried that mends it, None where
     none does or where there is one set only; `then_reps` is the thinnest end with it and `cost` what the score
@@ -25,6 +25,7 @@ class ThinMargin:
     slot: int
     label: str
     reps: float
+    aim: float
     singles: bool
     more_rest_s: float | None = None
     then_reps: float = 0.0
@@ -48,7 +49,8 @@ def thinnest(problem: Problem, plan: Plan, timeline: Timeline) -> dict[int, tupl
     return found
 
 
-def _rested(plan: Plan, slot: int, more_s: float) -> Plan:
+def rested(plan: Plan, slot: int, more_s: float) -> Plan:
+    """Return a plan with so many seconds more rest between the sets of one slot."""
     phases = plan.slots[slot]
     return plan.with_slot(
         slot,
@@ -81,11 +83,11 @@ def thin_margins(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[Thin
             continue
         rules = {phase.scheme.rule for phase in plan.slots[slot]}
         label, singles = problem.course.slots[slot].label, rules == {SetRule(then=1)}
-        margin = ThinMargin(slot, label, max(0.0, reps), singles)
+        margin = ThinMargin(slot, label, max(0.0, reps), MARGIN_REPS if least == THIN_REPS else least, singles)
         for more_s in MORE_REST_S if rules != {UNBROKEN} else ():
-            rested = _rested(plan, slot, more_s)
-            other = run_plan(problem, rested)
-            then, enough = thinnest(problem, rested, other).get(slot, (0.0, least))
+            longer = rested(plan, slot, more_s)
+            other = run_plan(problem, longer)
+            then, enough = thinnest(problem, longer, other).get(slot, (0.0, least))
             cost = _cost(timeline, other)
             if then >= enough and cost is not None and first_failed(problem, other, slot) is None:
                 margin = replace(margin, more_rest_s=more_s, then_reps=then, cost=cost)
@@ -98,7 +100,7 @@ def margin_warning(margin: ThinMargin, failed: SetRecord | None = None) -> str:
     """Return one margin in words, with what can be done about it; `failed` is the first set that fails a rep."""
     said = f"{margin.label}: the thinnest set ends with {margin.reps:.1f} reps in reserve"
     said += (
-        f"; {plain(MARGIN_REPS)} is the aim."
+        f"; {margin.aim:.1f} is the aim."
         if failed is None
         else f", and a rep fails in the set at {clock(failed.start_s)}."
     )

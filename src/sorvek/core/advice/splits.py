@@ -29,7 +29,7 @@ class Stretch:
 
 
 def stretches(briefing: Briefing) -> tuple[Stretch, ...]:
-    """Return halves of the reps done, and parts if there are several."""
+    """Return halves of the reps done, and parts if there are several; windows with the rest left in each."""
     sets, segments = briefing.timeline.sets, briefing.course.segments
     done = sum(record.reps for record in sets)
     if not done:
@@ -42,6 +42,15 @@ def stretches(briefing: Briefing) -> tuple[Stretch, ...]:
         total += record.reps
     end_s = sets[-1].end_s
     found = [Stretch("first half", 0.0, middle_s), Stretch("second half", middle_s, end_s)]
+    windows = sorted({segments[record.segment].opens_s for record in sets})
+    if len(windows) > 1:
+        found = []
+        for number, opens_s in enumerate(windows, 1):
+            inside = [record for record in sets if segments[record.segment].opens_s == opens_s]
+            left_s = segments[inside[-1].segment].deadline_s - inside[-1].end_s
+            label = f"window {number}" + (f", {left_s:.0f} s of it rest" if left_s >= 1 else "")
+            found.append(Stretch(label, opens_s, inside[-1].end_s))
+        return tuple(found)
     parts = sorted({segments[record.segment].part for record in sets})
     for part in parts if len(parts) > 1 else ():
         inside = [record for record in sets if segments[record.segment].part == part]
@@ -58,20 +67,27 @@ class SplitTarget:
     takes_s: tuple[float, ...]
 
 
-def split_targets(briefing: Briefing, first_frac: Sequence[float] = (1.0, 1.04, 0.96)) -> tuple[SplitTarget, ...]:
-    """Return the plan's total spread even, held back and banked early over its complete rounds.
+def alike(briefing: Briefing) -> bool:
+    """Return whether every round asks for the same work; windows and stages never do."""
+    course = briefing.course
+    work: dict[int, list[tuple[int, int]]] = {}
+    for segment in course.segments:
+        work.setdefault(segment.round, []).append((segment.slot, segment.reps))
+    return not course.gates() and all(done == work[1] for done in work.values())
 
-    Rounds keep their share of the work; hold back makes the first half slower by 4 % and the second faster by
+
+def split_targets(briefing: Briefing, first_frac: Sequence[float] = (1.0, 1.04, 0.96)) -> tuple[SplitTarget, ...]:
+    """Return the plan's total spread even, held back and banked early over its complete rounds, if these are alike.
+
+    Hold back makes the first half slower by 4 % and the second faster by
     the same, bank early the reverse (judgement: more than that costs more than it wins).
     """
     splits = [split for split in briefing.timeline.splits if split.complete]
-    if len(splits) < 2:
+    if len(splits) < 2 or not alike(briefing):
         return ()
     durations = [split.end_s - split.start_s for split in splits]
     rests = [split.start_s - before.end_s for before, split in pairwise(splits)]
-    reps = [b.reps - a for a, b in zip([0, *(s.reps for s in splits)], splits, strict=False)]
-    equal = len(set(reps)) == 1
-    even = [sum(durations) / len(durations)] * len(durations) if equal else durations
+    even = [sum(durations) / len(durations)] * len(durations)
     half = len(even) // 2
     found = []
     for name, frac in zip(("even", "hold back", "bank early"), first_frac, strict=True):

@@ -14,7 +14,7 @@ from sorvek.core.club.board import (
     result_text,
 )
 from sorvek.core.club.leaderboard_csv import leaderboard_csv, read_leaderboard, score_typed
-from sorvek.core.club.outlook import Outlook, outlook_of, plan_of, plan_outlook
+from sorvek.core.club.outlook import MODEL, Outlook, outlook_of, plan_of, plan_outlook
 from sorvek.core.club.prospects import Prospect, prospects
 from sorvek.core.club.simulated import people, simulate_field
 from sorvek.core.club.tier_plan import DEVIATION_FRAC, Follower, TierPlan, tier_plan
@@ -24,6 +24,7 @@ __all__ = [
     "CRUX_BANDS",
     "CRUX_TOP",
     "DEVIATION_FRAC",
+    "MODEL",
     "Follower",
     "Leaderboard",
     "Likeness",

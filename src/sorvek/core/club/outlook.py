@@ -8,6 +8,9 @@ from sorvek.core.plan import Plan, parse_shorthand, shorthand
 from sorvek.core.planner import plan_workout
 from sorvek.core.simulation import Problem
 
+# Counts up whenever the model or the planner says something else of the same athlete on the same workout.
+MODEL = 2
+
 
 @dataclass(frozen=True, slots=True)
 class Outlook:

@@ -3,12 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sorvek.core.advice import Briefing, brief
+from sorvek.core.advice import Briefing, brief, compare_tempers
 from sorvek.core.athlete import Athlete
 from sorvek.core.club.outlook import Outlook
 from sorvek.core.club.tiering import median_member
 from sorvek.core.errors import CoreError
-from sorvek.core.planner import plan_workout
+from sorvek.core.planner import Temper, plan_workout
 from sorvek.core.simulation import ScoreKind, problem_for
 from sorvek.core.workout import Workout
 
@@ -52,7 +52,9 @@ def loss_frac(own: Outlook, followed: Briefing) -> float:
     return (own.p50 - followed.band.p50) / max(1.0, own.p50)
 
 
-def tier_plan(workout: Workout, name: str, members: Sequence[tuple[Athlete, Outlook]]) -> TierPlan:
+def tier_plan(
+    workout: Workout, name: str, members: Sequence[tuple[Athlete, Outlook]], temper: Temper = Temper.STEADY
+) -> TierPlan:
     """Return the tier's plan and how it suits each member; members come with the outlook of their own plan.
 
     Raises: InfeasibleError if the workout has no work to plan.
@@ -61,7 +63,8 @@ def tier_plan(workout: Workout, name: str, members: Sequence[tuple[Athlete, Outl
     tiers = sorted(athlete.tier for athlete in athletes)
     middle = median_member(name, tiers[len(tiers) // 2], athletes)
     problem = problem_for(workout, middle)
-    plan = plan_workout(problem).plan
+    (result,) = compare_tempers(problem, plan_workout(problem).plan, (temper,))
+    plan = result.briefing.plan
     followers = []
     for athlete, own in members:
         try:
@@ -69,4 +72,4 @@ def tier_plan(workout: Workout, name: str, members: Sequence[tuple[Athlete, Outl
             followers.append(Follower(athlete, followed, loss_frac(own, followed)))
         except CoreError:
             followers.append(Follower(athlete, None, float("inf")))
-    return TierPlan(brief(problem, plan), tuple(followers))
+    return TierPlan(result.briefing, tuple(followers))

@@ -10,12 +10,24 @@ from sorvek.core.simulation import kernel as k
 RULE, RULE_LATE, REST, REST_LATE, PACE, PACE_LATE, WAIT, WAIT_LATE, STYLE, CHANGE, N_COLUMNS = range(11)
 
 TIE_WEIGHT = 0.02
+# What a change of scheme on the way must be worth, and every further one: hardly anybody remembers two. Judgement.
+CHANGE_SHARE, FURTHER_CHANGE_SHARE = 0.015, 0.05
+# Below four minutes margin and evenness count less, the shorter the less: the shortest work is done all out.
+# Abbiss & Laursen 2008, Sports Med. 38 (from memory): an all-out start wins below two minutes, even pacing above
+# four.
+WHOLE_PRICE_S = 240.0
 # Where reps fail by the dozen whatever the plan, the price of some stands for all; judgement.
 MOST_PRICED_FAILS = 20.0
 # Shares of movements and of single columns that a child takes from other members, and how many members are left
 # to breed in the end; tried on the forms of the notation and four tiers, where shares matter little.
 SCHEME_SHARE, COLUMN_SHARE = 0.35, 0.15
-LEAST_ALIVE = 3
+# How often a scheme is taken for early or late rounds only, and how often another column is drawn for one that
+# plays no part.
+HALF_SHARE, REDRAWS = 0.2, 4
+LEAST_ALIVE = 6
+POLISHED = 2
+# Polishing ends at the latest when so many times the budget are spent.
+MOST_POLISHING = 2.5
 # The share of a failed rep's price that founders are let off; it falls evenly to nothing. With all of it let off
 # fails spread, with less than this those who must fail once are lost in some searches.
 LENIENCY = 0.9
@@ -25,8 +37,8 @@ SAME_LOSS_S = 1e-9
 
 @compiled
 def _expand(x, seg_i, tables, choice_i, choice_f, grids):
-    ranks, seg_count, first, length, _, first_variant, least, locked = tables
-    rests, paces, waits = grids
+    ranks, seg_count, first, length, _, first_variant, least, locked, _ = tables
+    rests, paces, waits, usual_pace = grids
     for s in range(seg_i.shape[0]):
         slot = seg_i[s, k.SLOT]
         if locked[slot]:
@@ -37,8 +49,28 @@ def _expand(x, seg_i, tables, choice_i, choice_f, grids):
         choice_i[s, k.N_SIZES] = length[slot, rule, seg_count[s]]
         choice_i[s, k.VARIANT] = first_variant[slot] + x[slot, STYLE]
         choice_f[s, k.REST] = max(rests[x[slot, REST + late]], least[slot, rule])
-        choice_f[s, k.PACE] = paces[x[slot, PACE + late]]
+        choice_f[s, k.PACE] = paces[usual_pace + x[slot, PACE + late]]
         choice_f[s, k.LEAD] = TRANSITION_S + waits[x[slot, WAIT + late]]
+
+
+@compiled
+def change_share(x, tables):
+    """Return the share of the score that the changes of scheme of a candidate must be worth.
+
+    Movements that change in the same round of the work change once.
+    """
+    locked, round_at = tables[7], tables[8]
+    share, known = 0.0, -1
+    for slot in range(x.shape[0]):
+        at = min(x[slot, CHANGE], round_at.shape[1] - 1)
+        if locked[slot] or round_at[slot, at] < 0 or round_at[slot, at] == known:
+            continue
+        for column in (RULE, REST, PACE, WAIT):
+            if x[slot, column] != x[slot, column + 1]:
+                share += CHANGE_SHARE if known < 0 else FURTHER_CHANGE_SHARE
+                known = round_at[slot, at]
+                break
+    return share
 
 
 @compiled
@@ -60,12 +92,15 @@ def progress_s(done, partial, course_reps, course_s):
 def loss_s(out, course_reps, course_s, open_ended, end_s, price):
     """Return one result as seconds to be kept low, what of it counts as its size, and what is the price of fails.
 
-    `price` holds the seconds a rep short of the margin costs and the share of the size a failed rep does.
+    `price` holds the seconds a rep short of the margin costs, the share of the size a failed rep does, and the
+    seconds for every one by which round one is ahead of even rounds.
 
     Finished work counts its time; what is missing counts in typical seconds on top of the cap; a small
     weight on the tie-break orders what is equal otherwise.
     """
-    short_s, share = price[0] * out[k.SHORTFALL], price[1] * min(out[k.FAILED], MOST_PRICED_FAILS)
+    scale = min(1.0, out[k.TIME] / WHOLE_PRICE_S)
+    short_s = scale * (price[0] * out[k.SHORTFALL] + price[2] * out[k.HOT_S])
+    share = price[1] * min(out[k.FAILED], MOST_PRICED_FAILS)
     if out[k.FINISHED] > 0.0 and not open_ended:
         failed_s = share * out[k.TIME]
         return out[k.TIME] + short_s + failed_s, out[k.TIME], failed_s
@@ -105,10 +140,11 @@ def _first_change(choice_i, choice_f, known_i, known_f, sizes):
 
 @compiled
 def evaluate(
-    xs, tables, problem, grids, samples, goal, prices, par, choice_i, choice_f, losses, values, outs, daily
+    xs, tables, problem, grids, samples, goal, prices, weights, par, choice_i, choice_f, losses, values, outs, daily
 ):
     """Fill the mean loss, its size, the first sample's result and the loss of each sample for every candidate.
 
+    `weights` (samples,) say how much each sample counts, 1 in the mean; the price of failed reps is not weighed.
     `par` (samples,) holds the sums of losses up to each sample that a candidate has to stay below; one that
     does not is given up and its loss is infinite. A candidate that begins like the one simulated before it on
     the same sample goes on from where they part. Returns the simulations it took, such shorter ones included,
@@ -130,6 +166,7 @@ def evaluate(
     simulations = 0
     for i in range(xs.shape[0]):
         _expand(xs[i], seg_i, tables, choice_i, choice_f, grids)
+        changed = change_share(xs[i], tables)
         losses[i] = 0.0
         values[i] = 0.0
         for j in range(n):
@@ -157,7 +194,8 @@ def evaluate(
                 known_f[j] = choice_f
                 known[j] = True
                 simulations += 1
-            loss, value, _ = loss_s(out, course_reps, course_s, open_ended, end_s, prices[j])
+            loss, value, failed_s = loss_s(out, course_reps, course_s, open_ended, end_s, prices[j])
+            loss = weights[j] * (loss - failed_s + changed * value) + failed_s
             losses[i] += loss
             daily[i, j] = loss
             values[i] += value / n
@@ -171,9 +209,14 @@ def evaluate(
 
 
 @compiled
-def _nudge(y, moves, rng):
-    """Change one column of one slot: to any value, or by a step or two."""
+def _nudge(y, moves, changes, rng):
+    """Change one column of one slot: to any value, or by a step or two; seldom one that plays no part."""
     move = moves[int(rng.random() * moves.shape[0])]
+    for _ in range(REDRAWS):
+        late = move[1] < STYLE and move[1] % 2 == 1
+        if not late or y[move[0], CHANGE] < changes[move[0]]:
+            break
+        move = moves[int(rng.random() * moves.shape[0])]
     slot, column, low, high = move[0], move[1], move[2], move[3]
     draw = rng.random()
     if draw < 0.5:
@@ -211,7 +254,7 @@ def _child(y, pop, at, alive, moves, changes, rng):
     other, third = alive[int(rng.random() * alive.size)], alive[int(rng.random() * alive.size)]
     for slot in range(pop.shape[1]):
         if rng.random() < SCHEME_SHARE:
-            if changes[slot] > 1:
+            if changes[slot] > 1 and rng.random() < HALF_SHARE:
                 take_half(y, slot, pop[other], changes[slot], rng)
             else:
                 y[slot] = pop[other, slot]
@@ -220,23 +263,38 @@ def _child(y, pop, at, alive, moves, changes, rng):
         y[moves[m, 0], moves[m, 1]] = pop[third, moves[m, 0], moves[m, 1]]
     draw = rng.random()
     for _ in range(1 if draw < 0.25 else 2 if draw < 0.75 else 3):
-        _nudge(y, moves, rng)
+        _nudge(y, moves, changes, rng)
 
 
 @compiled
-def _single_change(y, pop, at, moves, number):
-    """Make `y` member `at` with one column changed: the one of that number among all that there are."""
+def _small_change(y, pop, at, moves, number):
+    """Make `y` member `at` with one column changed, or sets and rest of one slot: the change of that number.
+
+    Returns False where there are fewer.
+    """
     y[:] = pop[at]
     for m in range(moves.shape[0]):
         span = moves[m, 3] - moves[m, 2] + 1
         if number < span:
             y[moves[m, 0], moves[m, 1]] = moves[m, 2] + number
-            return
+            return True
         number -= span
+    for m in range(moves.shape[0] - 1):
+        if moves[m, 1] == RULE and moves[m + 1, 1] == REST:
+            rests = moves[m + 1, 3] - moves[m + 1, 2] + 1
+            span = (moves[m, 3] - moves[m, 2] + 1) * rests
+            if number < span:
+                y[moves[m, 0], RULE] = moves[m, 2] + number // rests
+                y[moves[m, 0], REST] = moves[m + 1, 2] + number % rests
+                return True
+            number -= span
+    return False
 
 
 @compiled
-def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days, goal, prices, choice_i, choice_f):
+def breed(
+    pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days, goal, prices, weights, choice_i, choice_f
+):
     """Improve a population (n, slots, columns) in place: a child takes its parent's place if it loses less.
 
     `daily` (n, days) holds the losses of the members, in and out. A child is given up on the first day on which
@@ -244,7 +302,7 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
     it goes on from where its plan parts from its parent's. What loses exactly as much as a member is that member
     written otherwise and adds nothing. The worst members stop breeding one after the other, down to the last
     few. The price of a failed rep rises meanwhile: at once in full it would wipe out all that have to fail once on
-    the way to more. When `budget` simulations are spent, single columns of the best member are changed until
+    the way to more. When `budget` simulations are spent, small changes are made to the best member until
     nothing wins any more. n is at least 1. Returns the simulations.
     A genetic algorithm with one-to-one replacement, as in differential evolution (Storn & Price 1997), a shrinking
     population (Tanabe & Fukunaga 2014) and a constraint that tightens (Takahama & Sakai 2006).
@@ -264,7 +322,9 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
     known_out = np.zeros((n, n_days, k.N_OUT))
     # Only the rows that are reached are ever written or read.
     known_snaps = np.empty((n, n_days, n_seg, k.N_SNAP))
-    changes = (moves[:, 3] - moves[:, 2] + 1).sum()
+    changes = 0
+    while _small_change(y, pop, 0, moves, changes):
+        changes += 1
     last_change = np.zeros(pop.shape[1], dtype=np.int64)
     for m in range(moves.shape[0]):
         if moves[m, 1] == CHANGE:
@@ -273,21 +333,29 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
     totals, dues = np.full(n, np.inf), np.zeros(n)
     due, remitted = 0.0, LENIENCY
     alive = np.arange(n)
+    polished, turn = alive[:1], 0
     simulations = trials = last_win = 0
     count_again = n
     polishing = False
-    while not polishing or trials < last_win + changes:
+    while True:
+        if polishing and simulations >= MOST_POLISHING * budget:
+            break
+        if polishing and trials >= last_win + changes:
+            turn, last_win = turn + 1, trials
+            if turn == polished.size:
+                break
         # The members themselves come first: nothing is known of them yet.
         founding = trials < n
         if not polishing and not founding and (simulations >= budget or trials >= n + budget):
             polishing, last_win = True, trials
             remitted, totals = 0.0, daily.sum(axis=1)
+            polished = np.argsort(totals)[:POLISHED]
         if founding:
             at = trials
             y[:] = pop[at]
         elif polishing:
-            at = np.argmin(totals)
-            _single_change(y, pop, at, moves, trials % changes)
+            at = polished[turn]
+            _small_change(y, pop, at, moves, trials % changes)
         else:
             if trials >= count_again:
                 remitted = LENIENCY * max(0.0, 1.0 - simulations / budget)
@@ -298,6 +366,7 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
             _child(y, pop, at, alive, moves, last_change, rng)
         trials += 1
         _expand(y, seg_i, tables, choice_i, choice_f, grids)
+        changed = change_share(y, tables)
         first = 0 if founding else _first_change(choice_i, choice_f, known_i[at], known_f[at], sizes)
         ahead, good = 0.0, True
         for j in range(n_days):
@@ -322,7 +391,8 @@ def breed(pop, daily, moves, budget, slack_s, rng, tables, problem, grids, days,
                     known_snaps[at, j, min(first, n_seg - 1)],
                 )
                 simulations += 1
-            new[j], _, failed_s = loss_s(outs[j], course_reps, course_s, open_ended, end_s, prices[j])
+            new[j], value, failed_s = loss_s(outs[j], course_reps, course_s, open_ended, end_s, prices[j])
+            new[j] = weights[j] * (new[j] - failed_s + changed * value) + failed_s
             if j == 0:
                 due = failed_s
                 ahead = remitted * (due - dues[at])

@@ -11,9 +11,9 @@ import numpy as np
 from numpy.random import Generator
 
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule
-from sorvek.core.planner.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, breed, evaluate
+from sorvek.core.planner.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, breed, evaluate, loss_s
 from sorvek.core.planner.set_rules import set_rules
-from sorvek.core.simulation import Floats, Ints, Problem
+from sorvek.core.simulation import Floats, Ints, Problem, draw_samples, run_samples
 from sorvek.core.simulation import kernel as k
 from sorvek.core.workout import Form
 
@@ -24,8 +24,10 @@ LEAST_REST_S = 2.0
 # margin stands for what the model does not know, and its price rises evenly towards the failed rep where the score
 # falls off a cliff. A plan that fails as written is hardly a plan, so that to avoid a failed rep may cost so much
 # of the score; not more: who has one rep of what comes next should get there and try, not dawdle before it.
-PRICES = np.array([[3.0, 0.1], [3.0, 0.0]])
-PACE_GRID = np.array([1.0, 1.05, 1.1, 1.15, 1.2, 1.3, 1.4, 1.5, 1.75, 2.0])
+PRICES = np.array([[3.0, 0.1, 2.0], [3.0, 0.0, 2.0]])
+# A pace is counted in steps from the usual one; those below 0 are faster.
+PACE_GRID = np.array([0.85, 0.9, 0.95, 1.0, 1.05, 1.1, 1.15, 1.2, 1.3, 1.4, 1.5, 1.75, 2.0])
+USUAL_PACE = 3
 WAIT_GRID = np.array([0.0, 3.0, 6.0, 10.0, 15.0, 25.0])
 Samples = tuple[Floats, Floats]
 
@@ -82,11 +84,34 @@ def build_menu(problem: Problem, allowed: Callable[[list[int]], tuple[SetRule, .
     )
 
 
+def _goal(problem: Problem) -> tuple[Floats, Floats, bool, float]:
+    """Return what a result is measured by: the course in reps and typical seconds, if it has no end, its cap."""
+    deadline = float(problem.seg_f[-1, k.DEADLINE])
+    open_ended = problem.course.open_ended or problem.course.workout.form is not Form.FOR_TIME
+    return *problem.typical_course(), open_ended, deadline if deadline < k.LONG_S else 0.0
+
+
+def daily_losses(problem: Problem, plan: Plan) -> Floats:
+    """Return what 400 likely days lose by a plan (days,), in the seconds plans are weighed in, without prices."""
+    outs, _ = run_samples(problem, problem.choices(plan), *draw_samples(problem))
+    goal, free = _goal(problem), np.zeros(PRICES.shape[1])
+    return np.array([loss_s(out, *goal, free)[0] for out in outs])
+
+
+def _round_at(problem: Problem, menu: Menu) -> Ints:
+    """Return in which round of the work (slots, most rounds + 1) a slot's rounds from 1 end, -1 for the last."""
+    table = np.full((len(menu.rounds), max(menu.rounds) + 1), -1, dtype=np.int64)
+    for segment, rank in zip(problem.course.segments, problem.ranks, strict=True):
+        if rank < menu.rounds[segment.slot]:
+            table[segment.slot, rank] = segment.round
+    return table
+
+
 class Bench:
     """Evaluates candidates of one problem, counting simulations.
 
-    `kept` holds the phases of slots a coach has locked: candidates say nothing about those. `prices` (2, 2)
-    holds what `PRICES` does.
+    `kept` holds the phases of slots a coach has locked: candidates say nothing about those. `prices` (2, 3)
+    holds what `PRICES` does. `weights` say how much each day counts, None before they are known: all the same.
     """
 
     def __init__(
@@ -98,7 +123,7 @@ class Bench:
     ) -> None:
         self.problem, self.menu, self.kept, self.prices = problem, menu, kept or {}, prices
         self.simulations = 0
-        deadline = float(problem.seg_f[-1, k.DEADLINE])
+        self.weights: Floats | None = None
         plain = ((Phase(None, Scheme()),),) * len(menu.rules)
         fixed = problem.choices(Plan(tuple(self.kept.get(slot, plain[slot]) for slot in range(len(plain)))))
         # What is locked is written once; its set sizes lie behind those of the menu.
@@ -113,14 +138,11 @@ class Bench:
             np.array(problem.first_variant, dtype=np.int64),
             menu.least_rest_s,
             np.array([slot in self.kept for slot in range(len(plain))]),
+            _round_at(problem, menu),
         )
         self._arrays = (problem.seg_i, problem.seg_f, problem.variants)
-        self._grids = (REST_GRID, PACE_GRID, WAIT_GRID)
-        open_ended = problem.course.open_ended
-        end_s = deadline if deadline < k.LONG_S else 0.0
-        timed = problem.course.workout.form is Form.FOR_TIME
-        course_reps, course_s = problem.typical_course()
-        self._goal = (course_reps, course_s, open_ended or not timed, end_s)
+        self._grids = (REST_GRID, PACE_GRID, WAIT_GRID, USUAL_PACE)
+        self._goal = _goal(problem)
         self.nominal = (problem.unbroken[None, :], problem.who[None, :])
 
     def evaluate(
@@ -137,8 +159,11 @@ class Bench:
         _, values, _, daily = self._evaluated(x[None], samples, None)
         return daily[0], float(values[0])
 
+    def _daily_weights(self, days: int) -> Floats:
+        return self.weights if self.weights is not None and len(self.weights) == days else np.ones(days)
+
     def _daily_prices(self, days: int) -> Floats:
-        """Return the prices of every day (days, 2) such that the share of the score stands in their mean."""
+        """Return the prices of every day (days, 3) such that the share of the score stands in their mean."""
         daily = self.prices[[0] + [1] * (days - 1)]
         daily[:, 1] *= days
         return daily
@@ -158,6 +183,7 @@ class Bench:
             (us, whos),
             self._goal,
             self._daily_prices(len(us)),
+            self._daily_weights(len(us)),
             np.full(len(us), np.inf) if par is None else par,
             self._ints,
             self._floats,
@@ -183,6 +209,7 @@ class Bench:
             days,
             self._goal,
             self._daily_prices(len(days[0])),
+            self._daily_weights(len(days[0])),
             self._ints,
             self._floats,
         )
@@ -194,7 +221,9 @@ class Bench:
         rest_s = max(float(REST_GRID[row[REST + late]]), float(self.menu.least_rest_s[slot, row[RULE + late]]))
         if rule == UNBROKEN:
             rest_s = Scheme().rest_s  # plays no part, so that it must not make two schemes differ
-        return Scheme(rule, rest_s, float(PACE_GRID[row[PACE + late]]), style, float(WAIT_GRID[row[WAIT + late]]))
+        return Scheme(
+            rule, rest_s, float(PACE_GRID[USUAL_PACE + row[PACE + late]]), style, float(WAIT_GRID[row[WAIT + late]])
+        )
 
     def plan(self, x: Ints) -> Plan:
         """Return a candidate as a plan."""

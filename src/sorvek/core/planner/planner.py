@@ -3,10 +3,11 @@
 from dataclasses import dataclass
 
 from sorvek.core.plan import Phase, Plan
-from sorvek.core.planner.candidates import Bench, build_menu
+from sorvek.core.planner.candidates import PRICES, Bench, build_menu, daily_losses
 from sorvek.core.planner.search import search_plan
 from sorvek.core.planner.set_rules import School, set_rules
 from sorvek.core.planner.simplify import Simplifier
+from sorvek.core.planner.temper import Temper
 from sorvek.core.simulation import Problem
 
 
@@ -24,15 +25,21 @@ def plan_workout(
     kept: dict[int, tuple[Phase, ...]] | None = None,
     school: School | None = None,
     effort: float = 1.0,
+    temper: Temper = Temper.STEADY,
+    rival: Plan | None = None,
 ) -> Planned:
     """Return the recommended plan for an athlete on a course.
 
     `kept` holds what a coach has locked, by slot; the rest is planned around it. `school` restricts the set
-    rules to one school. The budget is counted in simulations, not seconds: the same problem gives the same
-    plan anywhere.
+    rules to one school, `temper` says which days count most. The budget is counted in simulations, not seconds:
+    the same problem gives the same plan anywhere. `rival` is another plan that stands to choose: it is taken
+    where it answers the temperament's question better.
     Raises: SetsError if a locked scheme does not fit its movement.
     """
     rules = set_rules if school is None else school.rules
-    bench = Bench(problem, build_menu(problem, rules), kept)
-    loss, x = Simplifier(search_plan(bench, effort)).simplest()
-    return Planned(bench.plan(x), loss, bench.simulations)
+    bench = Bench(problem, build_menu(problem, rules), kept, temper.prices(PRICES))
+    loss, x = Simplifier(search_plan(bench, effort, temper)).simplest()
+    plan = bench.plan(x)
+    if rival is not None and temper.asked(daily_losses(problem, rival)) < temper.asked(daily_losses(problem, plan)):
+        plan = rival
+    return Planned(plan, loss, bench.simulations)

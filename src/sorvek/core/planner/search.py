@@ -23,6 +23,7 @@ from sorvek.core.planner.batch import (
     WAIT_LATE,
 )
 from sorvek.core.planner.candidates import Bench, Samples
+from sorvek.core.planner.temper import Temper
 from sorvek.core.simulation import Floats, Ints, Problem, spread_samples
 from sorvek.core.simulation import kernel as k
 
@@ -35,15 +36,13 @@ BEGINNINGS = 192
 # four times the simulations found.
 # The population: mixtures in time of the very best beginnings, and every other of those behind them. Who founds it
 # matters more than how it breeds: unlike ones more than good ones, and such that change their scheme on the way.
-STAGED = 16
-POPULATION, POPULATION_EVERY = 62, 2
-BREED_SIMULATIONS, SLACK_FRAC = 6_400, 0.01
+STAGED = 8
+POPULATION, POPULATION_EVERY = 56, 2
+BREED_SIMULATIONS, SLACK_FRAC = 6_800, 0.02
 # Simulations of few steps are cheap, so that there may be more of them for the same patience.
 USUAL_STEPS, LEAST_PATIENCE, MOST_PATIENCE = 140, 0.6, 2.2
 # A planned athlete gets so much farther than one with the best of the plain beginnings, at the very most.
 FARTHER = 1.3
-# Slowing down inside a set is for steady work; sets are slowed by rest, which gives more back.
-BROKEN_PACES = int(np.searchsorted(cand.PACE_GRID, 1.3)) + 1
 COARSE_RESTS = np.searchsorted(cand.REST_GRID, [0.0, 2.0, 5.0, 10.0, 15.0, 25.0])
 USUAL_REST = int(COARSE_RESTS[2])
 LATE = {RULE: RULE_LATE, REST: REST_LATE, PACE: PACE_LATE, WAIT: WAIT_LATE}
@@ -75,7 +74,9 @@ def _domain(bench: Bench, slot: int, rounds: int) -> dict[int, Ints]:
     n_rules = len(bench.menu.rules[slot])
     n_styles = len(bench.problem.course.slots[slot].movement.styles)
     domain = {RULE: np.arange(n_rules), REST: np.arange(len(cand.REST_GRID))} if n_rules > 1 else {}
-    domain[PACE] = np.arange(len(cand.PACE_GRID) if n_rules == 1 else BROKEN_PACES)
+    style = bench.problem.course.slots[slot].movement.styles[0]
+    fastest, slowest = np.searchsorted(cand.PACE_GRID, [style.pace_fast - 1e-9, style.pace_slow + 1e-9])
+    domain[PACE] = np.arange(fastest, slowest) - cand.USUAL_PACE
     domain[WAIT] = np.arange(len(cand.WAIT_GRID))
     if n_styles > 1:
         domain[STYLE] = np.arange(n_styles)
@@ -187,13 +188,14 @@ class Search:
         self.remember(*self.bench.breed(xs, self._moves(), budget, SLACK_FRAC * size_s, self.rng, self.days))
 
 
-def search_plan(bench: Bench, effort: float = 1.0) -> Search:
+def search_plan(bench: Bench, effort: float = 1.0, temper: Temper = Temper.STEADY) -> Search:
     """Return a finished search over the candidates of a bench; `effort` scales the simulations it spends."""
     search = Search(bench)
     xs = search.beginnings()
     losses, _, outs = bench.evaluate(xs)
     search.narrow(int(outs[:, k.REACHED].max()))
     best = int(losses.argmin())
+    bench.weights = temper.weights(bench.each_sample(xs[best], search.days)[0])
     if not any(search.domains):
         only = xs[best : best + 1]
         search.remember(only, bench.evaluate(only, search.days)[0])

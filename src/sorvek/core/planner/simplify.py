@@ -1,9 +1,10 @@
 """From what a search has seen to a plan a coach can call: the simplest among near-equals."""
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sorvek.core.constants import NEAR_EQUAL_FRAC
-from sorvek.core.planner.batch import CHANGE, PACE, PACE_LATE, RULE, RULE_LATE, WAIT, WAIT_LATE
+from sorvek.core.planner.batch import CHANGE, PACE, PACE_LATE, RULE, RULE_LATE, STYLE, WAIT, WAIT_LATE
 from sorvek.core.planner.candidates import Bench
 from sorvek.core.planner.search import LATE, Search, same_late
 from sorvek.core.simulation import Floats, Ints
@@ -14,6 +15,10 @@ FINALISTS = 32
 BEHIND_FRAC = 0.04
 # Scores count whole reps: what moves less than half of one is not worth remembering.
 HALF_A_REP = 0.5
+# A tie-break later than this is later.
+TIE_S = 0.5
+# How often something is changed for an earlier tie-break.
+MOST_SOONER = 6
 # Simpler plans are looked at in portions, the simplest first.
 PORTION = 24
 
@@ -34,6 +39,7 @@ class Simplifier:
 
     def __init__(self, search: Search) -> None:
         self.search, self.bench = search, search.bench
+        self.best = np.full(k.N_OUT, np.inf)
         self.rule_complexity = _rule_complexity(search.bench)
 
     def complexity(self, xs: Ints) -> Floats:
@@ -43,7 +49,7 @@ class Simplifier:
         changed &= np.any([xs[..., early] != xs[..., late] for early, late in LATE.items()], axis=0)
         early, late = (
             self.rule_complexity[slots, xs[..., RULE + i]]
-            + 1.0 * (xs[..., PACE + i] > 0)
+            + 1.0 * (xs[..., PACE + i] != 0)
             + 1.0 * (xs[..., WAIT + i] > 0)
             for i in (0, 1)
         )
@@ -73,8 +79,50 @@ class Simplifier:
         size_s = self.bench.each_sample(xs[0], self.search.days)[1]
         limit = losses[0] + max(NEAR_EQUAL_FRAC * size_s, HALF_A_REP * self.rep_s(xs[0]))
         complexity = self.complexity(xs)
-        i = min(np.flatnonzero(losses <= limit).tolist(), key=lambda i: (complexity[i], losses[i]))
-        return self._pruned(float(losses[i]), xs[i], float(limit))
+        outs = self.bench.evaluate(xs)[2]
+        self.best = outs[0]
+        good = (losses <= limit) & ~self._later(outs)
+        i = min(np.flatnonzero(good).tolist(), key=lambda i: (complexity[i], losses[i]))
+        loss, x = self._pruned(float(losses[i]), xs[i], float(limit))
+        return self._sooner(loss, x, float(limit)) if (self.bench.problem.seg_i[:, k.TIE] > 0).any() else (loss, x)
+
+    def _later(self, outs: Floats) -> NDArray[np.bool_]:
+        """Return which results (n, N_OUT) have a later tie-break than the best plan's without a rep more."""
+        later: NDArray[np.bool_] = outs[:, k.TIE_TIME] > self.best[k.TIE_TIME] + TIE_S
+        later &= (outs[:, k.FINISHED] == 0) & (outs[:, k.DONE] <= self.best[k.DONE])
+        return later
+
+    def _sooner(self, loss: float, x: Ints, limit: float) -> tuple[float, Ints]:
+        """Bring the tie-break forward, one column after the other, while reps stay and the loss within `limit`."""
+        for _ in range(MOST_SOONER):
+            now = self.bench.evaluate(x[None])[2][0]
+            if now[k.FINISHED] > 0 or now[k.TIE_TIME] == 0:
+                break
+            found = []
+            for slot, domain in enumerate(self.search.domains):
+                for column, values in domain.items():
+                    if column not in (CHANGE, STYLE):
+                        changed = np.repeat(x[None], len(values), axis=0)
+                        changed[:, slot, column] = values
+                        found.append(self._together(changed, x, slot, column))
+            xs = np.concatenate(found)
+            outs = self.bench.evaluate(xs)[2]
+            sooner = (outs[:, k.TIE_TIME] < now[k.TIE_TIME] - TIE_S) & (outs[:, k.FAILED] <= now[k.FAILED])
+            sooner &= (outs[:, k.DONE] >= now[k.DONE]) & (outs[:, k.TIE_TIME] > 0)
+            xs, ties = xs[sooner], outs[sooner, k.TIE_TIME]
+            losses = self.bench.evaluate(xs, self.search.days)[0] if len(xs) else np.zeros(0)
+            good = losses <= limit
+            if not good.any():
+                break
+            best = int(np.where(good, ties, np.inf).argmin())
+            loss, x = float(losses[best]), xs[best]
+        return loss, x
+
+    def _together(self, xs: Ints, x: Ints, slot: int, column: int) -> Ints:
+        """Return candidates with the late column following the early one where `x` has one scheme all the way."""
+        if column in LATE and x[slot, CHANGE] >= self.bench.menu.rounds[slot]:
+            xs[:, slot, LATE[column]] = xs[:, slot, column]
+        return xs
 
     def rep_s(self, x: Ints) -> float:
         """Return the typical seconds of the rep at which unfinished work ends; 0 if finished or stuck."""
@@ -86,15 +134,30 @@ class Simplifier:
         return float((seconds[at] - seconds[at - 1]) / (reps[at] - reps[at - 1]))
 
     def _plain(self, x: Ints) -> Ints:
-        """Return a candidate without what plays no part: schemes behind the last round, of nobody's movements."""
+        """Return a candidate without what plays no part: schemes behind the last round, of what no day gets to."""
         plain: Ints = x.copy()
+        reached = max(
+            self.bench.evaluate(x[None], (us[None], who[None]))[2][0, k.REACHED]
+            for us, who in zip(*self.search.days, strict=True)
+        )
+        in_reach = set(self.bench.problem.seg_i[: int(reached) + 1, k.SLOT].tolist())
         for slot, domain in enumerate(self.search.domains):
-            if not domain:
-                plain[slot, [PACE, WAIT]] = 0
+            if slot not in in_reach:
+                plain[slot] = 0
+            else:
+                self._said_plainly(plain[slot], slot, int(reached))
             if not domain or plain[slot, CHANGE] >= self.search.rounds[slot]:
                 same_late(plain[None], slot)
                 plain[slot, CHANGE] = self.bench.menu.rounds[slot]
         return plain
+
+    def _said_plainly(self, row: Ints, slot: int, reached: int) -> None:
+        """Call sets unbroken, in place, that are larger than any count this athlete gets to."""
+        menu, seg_i = self.bench.menu, self.bench.problem.seg_i[: reached + 1]
+        counts = np.unique(menu.seg_count[: reached + 1][seg_i[:, k.SLOT] == slot])
+        for column in (RULE, RULE_LATE):
+            if (menu.length[slot, row[column], counts] == 1).all():
+                row[column] = 0
 
     def _pruned(self, loss: float, x: Ints, limit: float) -> tuple[float, Ints]:
         """Leave out one thing to remember after the other while the mean loss stays within `limit`."""
@@ -107,7 +170,8 @@ class Simplifier:
             for start in range(0, len(xs), PORTION):
                 some = xs[start : start + PORTION]
                 losses, _, nominal = self.bench.evaluate(some, self.search.days, par)
-                good = np.flatnonzero((losses <= limit) & (nominal[:, k.FAILED] <= now_failed))
+                calm = (nominal[:, k.FAILED] <= now_failed) & ~self._later(nominal)
+                good = np.flatnonzero((losses <= limit) & calm)
                 if len(good):
                     loss, x = float(losses[good[0]]), some[good[0]]
                     break

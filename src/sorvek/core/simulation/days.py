@@ -9,7 +9,7 @@ import numpy as np
 from sorvek.core.athlete import Capacity, reps_at_limits
 from sorvek.core.constants import CP_SPREAD, ONE_RM_SPREAD, SLIP_SPREAD, U_SPREAD, W_PRIME_SPREAD
 from sorvek.core.simulation import kernel as k
-from sorvek.core.simulation.problem import Floats, Problem
+from sorvek.core.simulation.problem import Floats, Problem, fresh_reps
 
 SAMPLES = 400
 SEED = 20_26
@@ -57,7 +57,8 @@ def _perturbed(problem: Problem, normals: Floats) -> tuple[Floats, Floats]:
     for slot, capacities in enumerate(problem.capacities):
         for style, able in enumerate(capacities):
             row = problem.first_variant[slot] + style
-            us[:, row] = _fresh_sets(problem, slot, able, normals[:, STRENGTH]) * np.exp(U_SPREAD * form[:, slot])
+            fresh = fresh_reps(_fresh_sets(problem, slot, able, normals[:, STRENGTH]))
+            us[:, row] = fresh * np.exp(U_SPREAD * form[:, slot])
     whos = np.empty((len(normals), 3))
     whos[:, k.CP] = problem.who[k.CP] * np.exp(CP_SPREAD * normals[:, Z_CP])
     whos[:, k.W_PRIME] = problem.who[k.W_PRIME] * np.exp(W_PRIME_SPREAD * normals[:, Z_W_PRIME])

@@ -13,21 +13,23 @@ from sorvek.core.workout import Form
 
 @dataclass(frozen=True, slots=True)
 class Band:
-    """The 80 % band of a score: p10, p50 and p90 in the score's own unit, worst first is not implied.
+    """The 80 % band of a score: p10, p50 and p90 in seconds if `timed`, else in reps; worst first is not implied.
 
     For a timed workout under a cap values above the cap stand for reps missing, a second each.
     `finish_probability` is 0–1; `forced_break_frac[slot]` the share of samples with a forced break there,
     `block_break_frac` and `set_break_frac` the same for every segment and every set in the order of the work, as
-    far as any sample came.
+    far as any sample came. `gates` holds the chance (0–1) to pass each window or stage that any sample passes.
     """
 
     p10: float
     p50: float
     p90: float
+    timed: bool
     finish_probability: float
     forced_break_frac: tuple[float, ...]
     block_break_frac: tuple[float, ...]
     set_break_frac: tuple[float, ...]
+    gates: dict[str, float]
 
 
 def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> tuple[Floats, Floats]:
@@ -71,6 +73,7 @@ def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEE
     first_set = np.cumsum(chosen.ints[:, k.N_SIZES]) - chosen.ints[:, k.N_SIZES]
     block_broke = np.logical_or.reduceat(broke, first_set, axis=1)
     slot_of = problem.seg_i[:, k.SLOT]
+    passed = {name: float((outs[:, k.DONE] >= reps).mean()) for name, reps in problem.course.gates().items()}
     by_slot = [
         float(block_broke[:, slot_of == slot].any(axis=1).mean()) for slot in range(len(problem.course.slots))
     ]
@@ -78,8 +81,10 @@ def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEE
         p10,
         p50,
         p90,
+        by_time,
         float(finished.mean()),
         tuple(by_slot),
         tuple(block_broke.mean(axis=0).tolist()),
         tuple(broke.mean(axis=0).tolist()),
+        {name: share for name, share in passed.items() if share > 0},
     )

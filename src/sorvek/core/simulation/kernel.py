@@ -11,12 +11,12 @@ import numpy as np
 from sorvek.core import constants as c
 from sorvek.core.compiled import compiled, inlined
 
-# seg_i: ints a segment
-REPS, TIE, SLOT, COUNT = 0, 1, 2, 3
+# seg_i: ints a segment; ROUND counts the rounds of a stretch that are alike from 1, 0 where they are not
+REPS, TIE, SLOT, ROUND = 0, 1, 2, 3
 # seg_f: floats a segment
 REST_BEFORE, OPENS, DEADLINE = 0, 1, 2
 # variants: floats a slot and style; weights of the resources from column WEIGHTS on
-CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, WEIGHTS = 0, 1, 2, 3, 4, 5, 6, 7, 8
+CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, FASTEST, WEIGHTS = range(10)
 POWER_WORK, POWER_METRE, POWER_CAL = 0.0, 1.0, 2.0
 # who: floats a sample of the athlete
 CP, W_PRIME, SLIP = 0, 1, 2
@@ -25,16 +25,16 @@ FIRST_SIZE, N_SIZES, VARIANT = 0, 1, 2
 REST, PACE, LEAD = 0, 1, 2
 # out: the result
 TIME, DONE, PARTIAL, FINISHED, FAILED, FORCED_S = range(6)
-SHORTFALL, TIE_TIME, STUCK, N_TRIPS, WORK_LEFT, REACHED, STEPS, N_OUT = range(6, 14)
+SHORTFALL, TIE_TIME, STUCK, N_TRIPS, WORK_LEFT, REACHED, STEPS, HOT_S, N_OUT = range(6, 15)
 # log: a row a set; the reserves at its start and at its end stand last
 LOG_SEGMENT, LOG_REPS, LOG_BEGIN, LOG_END, LOG_RIR, LOG_FAILED = range(6)
 LOG_FORCED_S, LOG_W_BEGIN, LOG_W_END, LOG_BEFORE = range(6, 10)
 
 # The state while a plan runs: one flat array of rows with a fixed stride, so that the compiler knows that rows do
 # not overlap and turns loops over the resources into vector code. Reserves, lasting fatigue, cost of a rep; then
-# ceilings, reps per reserve, and two factors of the recovery while working.
+# ceilings, reps per reserve, two factors of the recovery while working, and the lasting fatigue a rep leaves.
 LANES = 12
-B, F, K, TOP, PER_K, OPEN, GAIN, STATE_SIZE = range(0, 8 * LANES, LANES)
+B, F, K, TOP, PER_K, OPEN, GAIN, LEFT, STATE_SIZE = range(0, 9 * LANES, LANES)
 # One-sided work doubles the arms: grip, pull and push of the left side follow the six resources. Lanes are
 # filled up to a multiple of VECTOR by some that nothing drains.
 VECTOR = 4
@@ -50,8 +50,9 @@ PER_GRIND, PER_CAL_W, PER_FATIGUE_TAU = 1.0 / c.GRIND_REPS, 1.0 / c.ERG_CAL_W, 1
 PER_CEILING_SCALE, WEAR_PER_S = 1.0 / c.CEILING_SCALE, c.WEAR_PER_MIN / 60.0
 # snaps: a row a segment, what is known at its beginning: rows B and F of the state, and these behind them
 SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE = range(2 * LANES, 2 * LANES + 5)
-SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS, SNAP_STEPS, N_SNAP = range(
-    2 * LANES + 5, 2 * LANES + 12
+SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS, SNAP_STEPS = range(2 * LANES + 5, 2 * LANES + 11)
+SNAP_LAP, SNAP_FIRST_LAP, SNAP_LAST_LAP, SNAP_LAPS_S, SNAP_LAPS, SNAP_HOT, N_SNAP = range(
+    2 * LANES + 11, 2 * LANES + 18
 )
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
@@ -94,6 +95,14 @@ def _powers(q, n):
     squared = q * q
     power, terms = squared * squared, (1.0 + q) * (1.0 + squared)
     return (power * power, terms * (1.0 + power)) if n == 8 else (power, terms)
+
+
+@inlined
+def _deep(b):
+    """Return how much more lasting fatigue a rep leaves that ends with the reserve at `b` than a fresh one."""
+    depth = max(0.0, 1.0 - b)
+    cubed = depth * depth * depth
+    return 1.0 + c.DEPTH_COST * cubed * cubed
 
 
 @inlined
@@ -153,7 +162,7 @@ def simulate(
 
     With `first` above 0 it goes on from that segment in the state `begin`, a row of an earlier run's `snaps`.
 
-    Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 8 + R), unbroken (v,), who (3,), choice_i (n, 3),
+    Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 9 + R), unbroken (v,), who (3,), choice_i (n, 3),
     choice_f (n, 3), sizes (any,), state (STATE_SIZE,), out (N_OUT,), marks (n or 0, 2), log (rows, N_LOG),
     snaps (n or 0, N_SNAP); R is a multiple of VECTOR. Times in s, power in W, work in J.
     Returns the rows logged.
@@ -176,6 +185,8 @@ def simulate(
     rows = 0
     finished = 1.0
     out[TIE_TIME] = 0.0  # holds the time a rep was found impossible until the end
+    # Rounds that are alike: when this one began, the first, the last complete one, those between them.
+    lap_begin, first_lap, last_lap, laps_s, laps, hot = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
     stop = False
     reached = 0
     if first > 0:
@@ -183,6 +194,8 @@ def simulate(
         done, failed = int(begin[SNAP_DONE]), int(begin[SNAP_FAILED])
         forced_s, shortfall = begin[SNAP_FORCED], begin[SNAP_SHORT]
         tie, trips, steps = begin[SNAP_TIE], begin[SNAP_TRIPS], int(begin[SNAP_STEPS])
+        lap_begin, first_lap, last_lap = begin[SNAP_LAP], begin[SNAP_FIRST_LAP], begin[SNAP_LAST_LAP]
+        laps_s, laps, hot = begin[SNAP_LAPS_S], begin[SNAP_LAPS], begin[SNAP_HOT]
     for s in range(first, n_seg):
         reached = s
         if snaps.shape[0] > 0:
@@ -193,14 +206,35 @@ def simulate(
             snaps[s, SNAP_DONE], snaps[s, SNAP_FAILED] = done, failed
             snaps[s, SNAP_FORCED], snaps[s, SNAP_SHORT] = forced_s, shortfall
             snaps[s, SNAP_TIE], snaps[s, SNAP_TRIPS], snaps[s, SNAP_STEPS] = tie, trips, steps
+            snaps[s, SNAP_LAP], snaps[s, SNAP_FIRST_LAP], snaps[s, SNAP_LAST_LAP] = lap_begin, first_lap, last_lap
+            snaps[s, SNAP_LAPS_S], snaps[s, SNAP_LAPS], snaps[s, SNAP_HOT] = laps_s, laps, hot
+        lap = seg_i[s, ROUND]
+        if s > 0 and lap != seg_i[s - 1, ROUND]:
+            lap_before = seg_i[s - 1, ROUND]
+            if lap_before == 1:
+                first_lap, last_lap, laps_s, laps = t - lap_begin, 0.0, 0.0, 0.0
+            elif lap_before > 1:
+                if lap_before > 2:
+                    laps_s += last_lap
+                    laps += 1.0
+                last_lap = t - lap_begin
+            if lap <= 1 and laps > 0.0:
+                hot += max(0.0, c.EVEN_FRAC * laps_s / laps - first_lap)
+                laps = 0.0
+            lap_begin = t + seg_f[s, REST_BEFORE]
         deadline = seg_f[s, DEADLINE]
         v = choice_i[s, VARIANT]
         u = unbroken[v]
+        cubed_u, cubed_half = u * u * u, c.LASTING_HALF_U * c.LASTING_HALF_U * c.LASTING_HALF_U
+        lasting = cubed_u / (cubed_u + cubed_half)
         cycle, setup, single_s = variants[v, CYCLE], variants[v, SETUP], variants[v, SINGLE]
         steady = variants[v, STEADY] > 0.0
         kind, coefficient = variants[v, POWER], variants[v, COEFFICIENT]
         skill, may_trip = variants[v, SKILL], variants[v, TRIPS] > 0.0
         pace, rest_s = choice_f[s, PACE], choice_f[s, REST]
+        # Steady work slows in the gap between reps, where everything recovers; a kip or a bar slows in the rep.
+        slower = max(0.0, pace - 1.0) if steady else 0.0
+        margin = min(c.MARGIN_REPS, c.MARGIN_U_FRAC * u)
         pause = seg_f[s, REST_BEFORE]
         if seg_f[s, OPENS] > t + pause:
             pause = seg_f[s, OPENS] - t
@@ -228,7 +262,8 @@ def simulate(
                     weight = variants[v, WEIGHTS + r]
                     state[K + r] = weight * relief
                     state[PER_K + r] = 1.0 / max(state[K + r], 1e-12)
-                    state[OPEN + r] = 12.0 * (1.0 - weight) * (1.0 - weight)
+                    state[LEFT + r] = lasting * state[K + r]
+                    state[OPEN + r] = 12.0 * ((1.0 - weight) * (1.0 - weight) + slower) / (1.0 + slower)
             if j > 0:
                 # Between quick singles the reset is the slip: a second of rest more is a second more, from none on.
                 quick = is_single and was_single
@@ -272,13 +307,15 @@ def simulate(
                 tries = 0
                 while rir < 1.0 - c.FAIL_SLACK_REPS:
                     tries += 1
+                    if tries == 1:
+                        shortfall += c.BREAK_MARGINS * margin
                     if not steady and u >= 1.0 and tries == 1:
                         failed += 1
                         lost = c.FAIL_CYCLES * cycle
                         t += lost
                         for r in range(n_r):
                             state[B + r] = max(0.0, state[B + r] - dear * state[K + r])
-                            state[F + r] += 2.0 * dear * state[K + r]
+                            state[F + r] += 2.0 * dear * state[LEFT + r] * _deep(state[B + r])
                     room = _ceiling_reps(state, n_r) / dear
                     if u < 1.0 or tries > STUCK_TRIES or (room < 1.001 and deadline > LONG_S and tries > 3):
                         stuck = 1
@@ -308,8 +345,13 @@ def simulate(
                         out[TIE_TIME] = t
                         t = deadline
                     break
-                hurry = pace if deadline - t > c.LAST_PUSH_S else 1.0
+                # The last seconds before a cap are as fast as it goes while there is something left.
+                hurry = pace
+                if deadline - t <= c.CLOSING_S:
+                    hurry = variants[v, FASTEST] if rir >= c.GRIND_REPS else min(pace, 1.0)
                 rep_s = cycle * hurry
+                if hurry < 1.0:
+                    dear *= 1.0 + c.HASTE_COST * (1.0 / hurry - 1.0)
                 if rir < c.GRIND_REPS:
                     near = 1.0 - rir * PER_GRIND
                     rep_s *= 1.0 + c.GRIND_SLOWING * near * near
@@ -348,7 +390,7 @@ def simulate(
                 n = 1
                 if skill == 0.0 and rir >= c.GRIND_REPS + 4.0 and size - i >= 4:
                     n = 8 if rir >= c.GRIND_REPS + 8.0 and size - i >= 8 else 4
-                    if deadline - t < c.LAST_PUSH_S + n * (rep_s + trip_s) or w - n * drain_j < breath_j:
+                    if deadline - t < c.CLOSING_S + n * (rep_s + trip_s) or w - n * drain_j < breath_j:
                         n = 1
                 if i >= refreshed + CEILING_EVERY or n > 1:
                     refreshed = i
@@ -366,19 +408,22 @@ def simulate(
                         left = state[B + r] - cost
                         left += max(0.0, state[TOP + r] - left) * state[GAIN + r] * time_per_tau
                         state[B + r] = max(0.0, left)
-                        state[F + r] = state[F + r] * fade + cost
+                        state[F + r] = state[F + r] * fade + dear * state[LEFT + r] * _deep(state[B + r])
                 else:
-                    # b ← q·b + a, done n times, is qⁿ·b + a·(1 + q + … + qⁿ⁻¹).
+                    # b ← q·b + a, done n times, is qⁿ·b + a·(1 + q + … + qⁿ⁻¹); how deep these reps lie is read in
+                    # their middle.
+                    fade_n, fade_terms = _powers(fade, n)
                     for r in range(n_r):
                         back = state[GAIN + r] * time_per_tau
                         q = 1.0 - back
                         power_q, terms = _powers(q, n)
-                        state[B + r] = min(
-                            1.0, power_q * state[B + r] + terms * (back * state[TOP + r] - q * state[K + r])
+                        before = state[B + r]
+                        left = min(
+                            1.0, power_q * before + terms * (back * state[TOP + r] - q * dear * state[K + r])
                         )
-                    power_q, terms = _powers(fade, n)
-                    for r in range(n_r):
-                        state[F + r] = power_q * state[F + r] + terms * state[K + r]
+                        state[B + r] = left
+                        deep = _deep(0.5 * (before + left))
+                        state[F + r] = fade_n * state[F + r] + fade_terms * dear * state[LEFT + r] * deep
                 reserve = _reps_in_reserve(state, n_r)
                 if drain_j > 0.0:
                     w = max(0.0, w - n * drain_j)
@@ -398,7 +443,7 @@ def simulate(
             if not steady and done_here > 0 and not stop and deadline - t > c.LAST_PUSH_S:
                 last = s == n_seg - 1 and begun >= reps
                 if not last:
-                    shortfall += max(0.0, min(c.MARGIN_REPS, c.MARGIN_U_FRAC * u) - rir_end)
+                    shortfall += max(0.0, margin - rir_end)
             if logging:
                 log[rows, LOG_REPS] = done_here
                 log[rows, LOG_END] = t
@@ -417,6 +462,8 @@ def simulate(
             break
         if seg_i[s, TIE] > 0:
             tie = t
+    if laps > 0.0:
+        hot += max(0.0, c.EVEN_FRAC * laps_s / laps - first_lap)
     stuck_s = t if stuck == 0 or deadline > LONG_S else out[TIE_TIME]
     out[TIME] = t
     out[DONE] = done
@@ -431,6 +478,7 @@ def simulate(
     out[WORK_LEFT] = w
     out[REACHED] = reached
     out[STEPS] = steps
+    out[HOT_S] = hot
     return rows
 
 

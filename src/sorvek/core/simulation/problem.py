@@ -83,6 +83,15 @@ class Problem:
         )
 
 
+def fresh_reps(longest: Floats) -> Floats:
+    """Return what a longest set counted in whole reps stands for: who does one and not two has between one and two.
+
+    Half a rep more for one, less and less for longer sets; half a rep and more counts as one. Judgement.
+    """
+    whole = np.maximum(longest, 1.0)
+    return np.where(longest < 0.5, 0.0, whole + 0.5 / whole)
+
+
 def _weights(weights: tuple[float, ...], side: Side, sided: bool) -> list[float]:
     """Return the weights of the kernel's lanes: resources, then the left arm's own where work is one-sided."""
     none = [0.0, 0.0, 0.0]
@@ -106,7 +115,7 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
         for style, able in zip(slot.movement.styles, own, strict=True):
             single_s = style.single_s * able.cycle.value / style.cycle_s
             row = [able.cycle.value, style.setup_s, single_s, float(style.steady), _POWER[able.power]]
-            row += [able.coefficient, style.skill_frac, float(style.trips)]
+            row += [able.coefficient, style.skill_frac, float(style.trips), style.pace_fast]
             rows.append(row + _weights(style.weights, slot.side, sided))
             unbroken.append(able.unbroken.value)
     segments = course.segments
@@ -114,10 +123,13 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
         course=course,
         athlete=athlete,
         capacities=tuple(capacities),
-        seg_i=np.array([[s.reps, int(s.tiebreak), s.slot, 0] for s in segments], dtype=np.int64),
+        seg_i=np.array(
+            [[s.reps, int(s.tiebreak), s.slot, r] for s, r in zip(segments, course.alike_rounds(), strict=True)],
+            dtype=np.int64,
+        ),
         seg_f=np.array([[s.rest_before_s, s.opens_s, s.deadline_s] for s in segments], dtype=np.float64),
         variants=np.array(rows, dtype=np.float64),
-        unbroken=np.array(unbroken, dtype=np.float64),
+        unbroken=fresh_reps(np.array(unbroken, dtype=np.float64)),
         who=np.array(
             [
                 body_figure(athlete, "critical_power_w").value,

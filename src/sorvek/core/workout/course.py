@@ -14,6 +14,8 @@ MAX_WINDOWS = 60
 NO_LIMIT_S = 1e9
 # A rep of anything takes longer than this share of its usual cycle: bounds how far open work is unrolled.
 FASTEST_FRAC = 0.5
+# Fewer rounds than these have no middle.
+LEAST_ALIKE = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,6 +105,37 @@ class Course:
                 rounds.append(segment.round)
             ranks.append(len(rounds))
         return ranks
+
+    def alike_rounds(self) -> list[int]:
+        """Return for every segment which round it is of a stretch of at least four that are alike, 0 if none.
+
+        Windows and stages have none: what counts there is each of them.
+        """
+        work: dict[int, list[tuple[int, int, float]]] = {}
+        for segment in self.segments:
+            work.setdefault(segment.round, []).append((segment.slot, segment.reps, segment.opens_s))
+        if self.workout.form in (w.Form.WINDOWS, w.Form.STAGES):
+            return [0] * len(self.segments)
+        numbers, stretch = dict.fromkeys(work, 0), list[int]()
+        for number, done in work.items():
+            if stretch and done != work[stretch[-1]]:
+                stretch = []
+            stretch.append(number)
+            if len(stretch) >= LEAST_ALIKE:
+                numbers |= {member: i for i, member in enumerate(stretch, 1)}
+        return [numbers[segment.round] for segment in self.segments]
+
+    def gates(self) -> dict[str, int]:
+        """Return the reps that must be done to pass every window or stage, by its name; empty for other forms.
+
+        The last stage is passed when its work is done, like the ones before it.
+        """
+        word = {w.Form.WINDOWS: "window", w.Form.STAGES: "stage"}.get(self.workout.form)
+        gates, done = dict[str, int](), 0
+        for segment in self.segments if word else ():
+            done += segment.reps
+            gates[f"{word} {segment.stage}"] = done
+        return gates
 
     def segments_of(self, slot: int) -> list[Segment]:
         """Return the visits to one slot, in order."""

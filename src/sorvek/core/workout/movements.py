@@ -23,6 +23,10 @@ NUMBERS = (
     *("skill", "trip"),
 )
 COLUMNS = (*WORDS, *NUMBERS)
+# The fastest and slowest pace, as shares of the usual cycle; a coach's own file may leave them out. Kips and ropes
+# hold their own rhythm, what is done step by step does not; judgement.
+PACES = ("pace_fast", "pace_slow")
+USUAL_PACES, STEADY_PACES = (0.95, 1.1), (0.85, 2.0)
 
 
 class SizeKind(StrEnum):
@@ -60,6 +64,8 @@ class Style:
     unbroken: tuple[float, ...]
     skill_frac: float
     trips: bool
+    pace_fast: float
+    pace_slow: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,17 +116,21 @@ def _number(text: str) -> float:
     return float(text) if text else 0.0
 
 
+_LIMITS = {"cycle_s": (0.05, 60.0), "pace_fast": (0.5, 1.0), "pace_slow": (1.0, 5.0)}
+_LIMITS |= dict.fromkeys(RESOURCES, (0.0, 1.0))
+
+
 def _check_row(row: dict[str, str], number: int) -> None:
     """Refuse a row of a coach's own file that cannot be right."""
     missing = [column for column in COLUMNS if row.get(column) is None]
     if missing:
         raise MovementFileError(f"movements file, row {number}: column “{missing[0]}” is missing")
-    for column in NUMBERS:
+    for column in (*NUMBERS, *(column for column in PACES if row.get(column))):
         try:
             value = _number(row[column])
         except ValueError:
             value = -1.0
-        low, high = (0.05, 60.0) if column == "cycle_s" else (0.0, 1.0) if column in RESOURCES else (0.0, 20_000.0)
+        low, high = _LIMITS.get(column, (0.0, 20_000.0))
         if not low <= value <= high:
             where = f"movements file, row {number}, column “{column}”"
             raise MovementFileError(f"{where}: “{row[column]}” is no number from {low:g} to {high:g}")
@@ -136,6 +146,10 @@ def _check_row(row: dict[str, str], number: int) -> None:
 
 
 def _style(row: dict[str, str]) -> Style:
+    fast, slow = (
+        float(row.get(column) or usual)
+        for column, usual in zip(PACES, STEADY_PACES if row["steady"] == "1" else USUAL_PACES, strict=True)
+    )
     return Style(
         name=row["style"],
         weights=tuple(_number(row[resource]) for resource in RESOURCES),
@@ -151,6 +165,8 @@ def _style(row: dict[str, str]) -> Style:
         unbroken=tuple(_number(row[f"u_{tier}"]) for tier in TIERS),
         skill_frac=_number(row["skill"]),
         trips=row["trip"] == "1",
+        pace_fast=fast,
+        pace_slow=slow,
     )
 
 

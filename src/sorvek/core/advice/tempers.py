@@ -1,0 +1,54 @@
+"""The temperaments side by side: one athlete's plan to be calculated, paced or on the attack."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from sorvek.core.advice.briefing import Briefing, brief
+from sorvek.core.plan import Phase, Plan, shorthand
+from sorvek.core.planner import Temper, plan_workout
+from sorvek.core.simulation import Problem
+
+# Beside a steady plan that stands already the others need a third of a search.
+EFFORT = 0.35
+SHOWN_MOVEMENTS = 3
+
+
+@dataclass(frozen=True, slots=True)
+class TemperResult:
+    """A temperament's plan for an athlete: its briefing, and what it does unlike the steady one, in words."""
+
+    temper: Temper
+    briefing: Briefing
+    difference: str
+
+
+def difference(problem: Problem, plan: Plan, steady: Plan) -> str:
+    """Return what a plan does unlike the steady one, movement by movement."""
+    told = [
+        f"{slot.label}: {shorthand(own)} for {shorthand(there)}"
+        for slot, own, there in zip(problem.course.slots, plan.slots, steady.slots, strict=True)
+        if own != there
+    ]
+    more = f"; {len(told) - SHOWN_MOVEMENTS} more" if len(told) > SHOWN_MOVEMENTS else ""
+    return "; ".join(told[:SHOWN_MOVEMENTS]) + more if told else "the same sets and rests"
+
+
+def compare_tempers(
+    problem: Problem,
+    steady: Plan,
+    tempers: Sequence[Temper] = tuple(Temper),
+    kept: dict[int, tuple[Phase, ...]] | None = None,
+) -> tuple[TemperResult, ...]:
+    """Return the plans of temperaments beside a steady plan that was found before, with the same sets locked.
+
+    Where the steady plan answers a temperament's question better it is that temperament's plan as well.
+    Raises: SetsError if a locked scheme does not fit its movement.
+    """
+    results = []
+    for temper in tempers:
+        plan = steady
+        if temper is not Temper.STEADY:
+            plan = plan_workout(problem, kept, effort=EFFORT, temper=temper, rival=steady).plan
+        told = "" if temper is Temper.STEADY else difference(problem, plan, steady)
+        results.append(TemperResult(temper, brief(problem, plan), told))
+    return tuple(results)

@@ -1,0 +1,121 @@
+"""Plans a coach would call: the marks of the bench on made-up cases, and what each price buys."""
+
+from functools import cache
+
+import numpy as np
+import pytest
+
+from examples import problem, typed
+from sorvek.bench import called
+from sorvek.bench.cases import cases, workouts
+from sorvek.core.advice.briefing import brief
+from sorvek.core.planner import candidates
+from sorvek.core.planner.planner import plan_workout
+from sorvek.core.simulation import kernel as k
+from sorvek.core.workout.notation import parse_workout
+
+SEED, COUNT = 5, 6
+ROUND_BASED = (0, 1, 6)  # among the first forms: an AMRAP, rounds for time, two parts
+
+
+@cache
+def shares(prices: tuple[float, ...] = ()) -> dict[str, float]:
+    """Return by mark in what share of some cases it holds, with prices (margin, failed, evenness) or the usual."""
+    found: dict[str, list[bool]] = {}
+    whole = cases(SEED, COUNT + 1)
+    for case in [c for i in ROUND_BASED for c in whole[6 * i : 6 * i + 6]]:
+        for mark in called.marks_of(case, ()):
+            found.setdefault(mark.name, []).append(mark.holds)
+    return {name: float(np.mean(held)) for name, held in found.items()}
+
+
+def priced(monkeypatch, margin: float = 1.0, even: float = 1.0) -> dict[str, float]:
+    monkeypatch.setattr("sorvek.core.planner.planner.PRICES", candidates.PRICES * [margin, 1.0, even])
+    return shares((margin, 1.0, even))
+
+
+def test_most_plans_of_made_up_rounds_look_like_a_coachs():
+    """Common practice, no source. `sorvek bench` has 60 workouts and six athletes; here are three of them."""
+    found = shares()
+    wanted = ("1 even: round one", "1 even: middle rounds", "2 in reserve", "3 chosen breaks", "5 one scheme")
+    assert {name: share for name, share in found.items() if name in wanted and share < 0.85} == {}
+    assert found["6 hot start costs"] >= 0.8
+
+
+def test_without_a_price_on_the_margin_breaks_are_forced(monkeypatch):
+    usual, free = shares(), priced(monkeypatch, margin=0.0)
+    assert free["3 chosen breaks"] < usual["3 chosen breaks"] - 0.15
+    assert free["2 in reserve"] < usual["2 in reserve"]
+
+
+def test_without_a_price_on_evenness_round_one_is_hot(monkeypatch):
+    usual, free = shares(), priced(monkeypatch, even=0.0)
+    assert free["1 even: round one"] < usual["1 even: round one"] - 0.1
+
+
+def test_cases_come_from_their_seed_and_are_read():
+    assert workouts(3) == workouts(3) != workouts(4)
+    forms = {parse_workout(text).form for text in workouts(3)}
+    assert {form.value for form in forms} == {"for time", "amrap", "windows", "for reps"}
+    few = cases(3, 2)
+    assert len(few) == 12
+    assert len({case.who for case in few}) == 6
+
+
+@pytest.mark.parametrize(
+    ("sets", "mark"),
+    [
+        (("rounds 1-2 unbroken, then 3x4 r12", "unbroken"), "1 even: round one"),
+        (("10/2 r2", "unbroken"), "3 chosen breaks"),
+        (("6/6 r6", "unbroken"), "2 in reserve"),
+        (("round 1 4/4/4 r12, then round 3 3x4 r12, then 6/6 r15", "unbroken"), "5 one scheme"),
+    ],
+)
+def test_a_plan_no_coach_would_call_loses_its_mark(monkeypatch, sets, mark):
+    given = problem("amrap 11:00\n12 toes-to-bar\n10 air squats", unbroken={"toes-to-bar": 16})
+    plan = typed(*sets) if mark != "5 one scheme" else typed("rounds 1-2 4/4/4 r12, then 4/4/4 r13", "unbroken")
+
+    class Planned:
+        pass
+
+    Planned.plan = plan
+    monkeypatch.setattr(called, "plan_workout", lambda _: Planned)
+    case = called.Case("", "", given)
+    assert [m.holds for m in called.marks_of(case, ()) if m.name == mark] == [False]
+
+
+def test_gates_are_counted_and_their_chances_told():
+    given = problem("Harbour Steps", "racing")
+    briefing = brief(given, plan_workout(given).plan)
+    gates = given.course.gates()
+    assert list(gates) == ["stage 1", "stage 2", "stage 3"]
+    assert gates["stage 3"] == given.course.total_reps
+    assert called.gates_passed(briefing) == sum(briefing.timeline.score.value >= reps for reps in gates.values())
+    chances = list(briefing.band.gates.values())
+    assert chances == sorted(chances, reverse=True)
+    assert given.course.alike_rounds() == [0] * len(given.course.segments)
+
+
+def test_rounds_alike_are_counted_within_their_stretch():
+    given = problem("for time, cap 20:00\n4 rounds:\n  5 burpees\nrest 1:00\n5 rounds:\n  6 burpees\n  3 pull-ups")
+    assert given.course.alike_rounds() == [1, 2, 3, 4, 1, 1, 2, 2, 3, 3, 4, 4, 5, 5]
+    assert problem("for time\n3 rounds:\n  5 burpees").course.alike_rounds() == [0, 0, 0]
+
+
+def test_the_kernel_prices_how_far_round_one_is_ahead():
+    """By hand: rounds of 10, 20, 20, 20 and 20 s; 0.92 of the middle ones is 18.4, so 8.4 s too hot."""
+    given = problem(
+        "for time\n5 rounds:\n  10 air squats", unbroken={"air squat": 100_000}, critical_power_w=2000.0
+    )
+    given.variants[:, [k.CYCLE, k.SETUP]] = [1.0, 0.0]
+    plan = typed("round 1 unbroken, then unbroken wait 7.5")
+    chosen = given.choices(plan)
+    out, state = np.zeros(k.N_OUT), np.zeros(k.STATE_SIZE)
+    empty = np.zeros((0, 2))
+    k.simulate(
+        *(given.seg_i, given.seg_f, given.variants, given.unbroken, given.who),
+        *(chosen.ints, chosen.floats, chosen.sizes, state, out),
+        *(empty, empty, np.zeros((0, k.N_SNAP)), 0, np.zeros(0)),
+    )
+    assert out[k.TIME] == pytest.approx(10 + 4 * 20)
+    assert out[k.HOT_S] == pytest.approx(0.92 * 20 - 10)
