@@ -44,6 +44,17 @@ def test_plan_prints_the_documented_contract(files):
     assert data["blocks"][0]["load_kg"] == 27.5
 
 
+def test_a_plan_can_be_asked_for_by_temperament(files):
+    args = ("plan", files / "w.txt", "--athlete", files / "a.json", "--json")
+    safe, steady, attack = (
+        json.loads(run(*args, *temper).stdout) for temper in (("--temper", "safe"), (), ("--temper", "attack"))
+    )
+    assert [data["temper"] for data in (safe, steady, attack)] == ["safe", "steady", "attack"]
+    assert attack["schemes"] != safe["schemes"]
+    assert steady["gates"] == {}
+    assert run(*args, "--temper", "wild").exit_code == 2
+
+
 def test_schools_beside_the_plan_come_with_their_band(files):
     data = json.loads(run("plan", files / "w.txt", "--athlete", files / "a.json", "--schools", "--json").stdout)
     assert data["schools"]

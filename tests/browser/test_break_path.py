@@ -44,6 +44,23 @@ def pages(pdf: bytes) -> int:
     return len(re.findall(rb"/Type\s*/Page[^s]", pdf))
 
 
+def test_a_temperament_is_taken_with_one_key_and_kept(page, address):
+    page.goto(f"{address}/workouts/1/break/17")
+    attack = page.get_by_role("button", name="attack")
+    expect(attack).to_be_visible()
+    steady = [field.input_value() for field in page.locator("input[data-computed]").all()]
+    wanted = attack.evaluate("button => JSON.parse(button.dataset.texts)")
+    assert wanted != steady
+    page.keyboard.press("3")
+    expect(attack).to_have_attribute("aria-pressed", "true")
+    for field, text in zip(page.locator("input[data-computed]").all(), wanted, strict=True):
+        expect(field).to_have_value(text)
+    page.get_by_role("button", name="Keep this plan").click()
+    expect(page.get_by_text("your plan · attack")).to_be_visible()
+    page.get_by_role("button", name="Forget my plan").click()
+    expect(page.get_by_text("computed plan").first).to_be_visible()
+
+
 def test_the_schools_are_compared_with_one_key(page, address):
     page.goto(f"{address}/workouts/1/break/4")
     page.keyboard.press("c")

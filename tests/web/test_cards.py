@@ -100,7 +100,7 @@ def test_kept_plans_stay_as_versions_with_their_author(client, post, seen):
     page = client.get("/workouts/1/break/3").text
     assert "Kept versions (2)" in page
     assert "UTC, Ida" in page
-    first = re.findall(r'href="(\?sets-0=[^"]+)"', page)[-1].replace("&amp;", "&")
+    first = re.findall(r'href="(\?temper=steady&amp;sets-0=[^"]+)"', page)[-1].replace("&amp;", "&")
     assert 'value="6/6 r5"' in client.get("/workouts/1/break/3" + first).text
 
 
@@ -137,3 +137,32 @@ def test_the_cards_as_pdf_hold_four_to_a_page(client, post):
     one = client.get("/workouts/3/cards.pdf?athlete=2").data
     assert len(re.findall(rb"/Type /Page\b", one)) == 1
     assert client.get("/workouts/4/cards.pdf").status_code == 404
+
+
+def test_a_tier_is_planned_with_the_temperament_a_coach_chose(client, post, seen):
+    for athlete in (1, 2, 3, 12):
+        post(f"/workouts/1/break/{athlete}/card", {})
+    here = "/workouts/1/tiers"
+    tier = re.search(r'name="tier" value="([^"]+)"', client.get(here).text)[1]
+    chosen = {"tier": tier, "temper": "attack", "version": seen(here)}
+    assert post(here, chosen).status_code == 302
+    assert "best for the score reached on one day in four" in client.get(here).text
+    assert post(here, chosen).status_code == 409  # somebody chose meanwhile
+    assert post(here, {**chosen, "temper": "wild"}).status_code == 400
+
+
+def test_a_plan_is_kept_with_its_temperament(client, post, seen):
+    here = "/workouts/1/break/9"
+    rows = client.get(f"{here}/tempers").json["html"]
+    assert re.findall(r'data-temper="(\w+)"', rows) == ["safe", "steady", "attack"]
+    assert rows.count("aria-pressed='true'") + rows.count('aria-pressed="true"') == 1
+    sets = {"sets-0": "6/6 r5", "temper": "attack", "action": "keep", "version": seen(here)}
+    assert post(here, sets).status_code == 302
+    page = client.get(here).text
+    assert "your plan · attack" in page
+    assert 'name="temper" value="attack"' in page
+    assert "?temper=attack&amp;sets-0=6/6%20r5" in page
+    post(here, {"action": "drop", "version": seen(here)})
+    assert 'name="temper" value="steady"' in client.get(here).text
+    locked = {"sets-0": "6/6 r5", "lock-0": "yes", "temper": "safe"}
+    assert post(f"{here}/replan", locked).json["texts"][0] == "6/6 r5"

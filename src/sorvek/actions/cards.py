@@ -9,11 +9,13 @@ from sorvek.actions.place import OUTCOMES, lane_of
 from sorvek.actions.plans import in_force
 from sorvek.core.advice import Briefing
 from sorvek.core.club import TierPlan
+from sorvek.core.planner import Temper
 from sorvek.paper.card import Card, lift_card, make_card, with_lift
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.cards import card_owner
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.placings import Placing, placings_of
+from sorvek.store.settings import save_setting, setting, setting_version
 from sorvek.store.workouts import SavedWorkout
 
 
@@ -65,6 +67,7 @@ class Tier:
 
     name: str
     members: tuple[SavedAthlete, ...]
+    temper: Temper
     planned: TierPlan
 
     def id_of(self, name: str) -> int:
@@ -72,10 +75,33 @@ class Tier:
         return next(member.id for member in self.members if member.athlete.name == name)
 
 
+def _tempers_name(workout_id: int) -> str:
+    return f"tier_tempers_{workout_id}"
+
+
+def tier_tempers(workout_id: int) -> dict[str, Temper]:
+    """Return the temperaments a coach chose for tiers of a workout."""
+    return {tier: Temper(value) for tier, value in setting(_tempers_name(workout_id), {}).items()}
+
+
+def tier_tempers_version(workout_id: int) -> int:
+    """Return the version of that choice."""
+    return setting_version(_tempers_name(workout_id))
+
+
+def choose_tier_temper(workout_id: int, tier: str, temper: Temper, seen_version: int) -> None:
+    """Keep the temperament of a tier's plan.
+
+    Raises: ConflictError if somebody chose otherwise since `seen_version`.
+    """
+    chosen = {name: value.value for name, value in tier_tempers(workout_id).items()} | {tier: temper.value}
+    save_setting(_tempers_name(workout_id), chosen, seen_version)
+
+
 def tiers_of(saved: SavedWorkout) -> list[Tier]:
     """Return the tiers by outcome that have members, the best first."""
     outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
-    planned = [a for a in takers(saved) if a.id in outlooks]
+    planned, tempers = [a for a in takers(saved) if a.id in outlooks], tier_tempers(saved.id)
     found = []
     for name in OUTCOMES:
         members = tuple(
@@ -83,5 +109,6 @@ def tiers_of(saved: SavedWorkout) -> list[Tier]:
         )
         if members:
             pairs = tuple((a, outlooks[a.id].outlook) for a in members)
-            found.append(Tier(name, members, kept.tier_plan_of(saved, name, pairs)))
+            temper = tempers.get(name, Temper.STEADY)
+            found.append(Tier(name, members, temper, kept.tier_plan_of(saved, name, pairs, temper)))
     return found

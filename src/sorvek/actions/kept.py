@@ -3,7 +3,7 @@
 from functools import lru_cache
 
 from sorvek.actions.entry import Entry
-from sorvek.core.advice import Briefing, brief
+from sorvek.core.advice import Briefing, TemperResult, brief, compare_tempers
 from sorvek.core.club import Outlook, Prospect, TierPlan, plan_of, prospects, tier_plan
 from sorvek.core.lift import (
     AttemptPlan,
@@ -17,7 +17,7 @@ from sorvek.core.lift import (
     find_ramps,
 )
 from sorvek.core.plan import Plan
-from sorvek.core.planner import plan_workout
+from sorvek.core.planner import Temper, plan_workout
 from sorvek.core.simulation import Problem, problem_for
 from sorvek.core.workout import Library, read_workout
 from sorvek.store.athletes import SavedAthlete
@@ -50,6 +50,12 @@ def briefed(entry: Entry, schemes: tuple[str, ...]) -> Briefing:
 
 
 @lru_cache(maxsize=KEPT_PLANS)
+def tempers_of(entry: Entry, steady: Plan) -> tuple[TemperResult, ...]:
+    """Return safe, steady and attack side by side, beside the computed plan."""
+    return compare_tempers(problem_of(entry), steady)
+
+
+@lru_cache(maxsize=KEPT_PLANS)
 def attempts_of(setup: Setup, wishes: Wishes) -> tuple[AttemptPlan, tuple[SchoolRun, ...], tuple[WarmUpSet, ...]]:
     """Return the attempts of a lift, the schools beside them, and the build-up."""
     plan, schools = compare_attempts(setup.task, wishes.rows)
@@ -64,9 +70,11 @@ def ramps_of(entry: Entry, plan: Plan) -> tuple[Ramp, ...]:
 
 
 @lru_cache(maxsize=KEPT_TIERS)
-def tier_plan_of(saved: SavedWorkout, tier: str, members: tuple[tuple[SavedAthlete, Outlook], ...]) -> TierPlan:
+def tier_plan_of(
+    saved: SavedWorkout, tier: str, members: tuple[tuple[SavedAthlete, Outlook], ...], temper: Temper
+) -> TierPlan:
     """Return a tier's plan, for its members with the outlooks of their own plans."""
-    return tier_plan(saved.workout, tier, [(member.athlete, outlook) for member, outlook in members])
+    return tier_plan(saved.workout, tier, [(member.athlete, outlook) for member, outlook in members], temper)
 
 
 @lru_cache(maxsize=KEPT_TIERS)

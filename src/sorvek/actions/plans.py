@@ -8,6 +8,7 @@ from sorvek.actions.entry import Entry
 from sorvek.core.advice import Briefing, brief
 from sorvek.core.club import outlook_of
 from sorvek.core.plan import Plan, TypedPlan, shorthand, typed_plan
+from sorvek.core.planner import Temper
 from sorvek.store.outlooks import SavedOutlook, outlook_of_pair, save_outlook
 from sorvek.store.plans import NEVER_KEPT, SavedPlan, load_plan, save_plan
 
@@ -28,6 +29,11 @@ class InForce:
     def version(self) -> int:
         """Return the version of the kept plan, to be sent along with every change of it."""
         return self.kept.version if self.kept else NEVER_KEPT
+
+    @property
+    def temper(self) -> Temper:
+        """Return the temperament of the plan in force."""
+        return Temper(self.kept.temper) if self.kept and not self.stale else Temper.STEADY
 
     @property
     def briefing(self) -> Briefing:
@@ -84,11 +90,11 @@ def note_outlook(entry: Entry) -> None:
     )
 
 
-def keep_plan(entry: Entry, plan: Plan, seen_version: int, author: str) -> None:
-    """Keep a plan for a entry.
+def keep_plan(entry: Entry, plan: Plan, temper: Temper, seen_version: int, author: str) -> None:
+    """Keep a plan and its temperament for a entry.
 
     Raises: ConflictError if another one was kept or dropped since `seen_version`.
     """
     schemes = [shorthand(phases) for phases in plan.slots]
-    save_plan(entry.saved.id, entry.athlete.id, schemes, entry.saved.version, seen_version, author)
+    save_plan(entry.saved.id, entry.athlete.id, schemes, entry.saved.version, seen_version, author, temper.value)
     note_outlook(entry)

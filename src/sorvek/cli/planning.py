@@ -7,11 +7,11 @@ from typing import Any
 import click
 
 from sorvek.cli.options import FILE, OWN, library_of, numbered_sets, refuse, text_of, typed_attempts
-from sorvek.core.advice import brief, briefing_data, compare_schools, school_plan
+from sorvek.core.advice import brief, briefing_data, compare_schools, compare_tempers, school_plan
 from sorvek.core.athlete import read_athlete
 from sorvek.core.errors import CoreError
 from sorvek.core.lift import USUAL_GYM, Aim, Crew, LiftTask, Typed, Wishes, compare_attempts, lift_setup, parse_gym
-from sorvek.core.planner import School, plan_workout
+from sorvek.core.planner import School, Temper, plan_workout
 from sorvek.core.quantities import seconds_from_clock
 from sorvek.core.simulation import problem_for, run_plan
 from sorvek.core.workout import Form, read_workout
@@ -53,6 +53,12 @@ def read(file: Path, movements: Path | None, as_json: bool) -> None:
 @click.option(
     "--school", type=click.Choice([s.value.replace(" ", "-") for s in School]), help="Plan by one school."
 )
+@click.option(
+    "--temper",
+    type=click.Choice([t.value for t in Temper]),
+    default=Temper.STEADY.value,
+    help="What counts: safe (the score of four days in five), steady (the mean), attack (one day in four).",
+)
 @click.option("--schools", is_flag=True, help="Set all schools beside the plan.")
 @AS_JSON
 def plan(
@@ -62,6 +68,7 @@ def plan(
     as_json: bool,
     schools: bool,
     school: str | None,
+    temper: str,
     **typed: tuple[str, ...],
 ) -> None:
     """Print a plan for one athlete: sets, rests, splits, forecast."""
@@ -70,7 +77,9 @@ def plan(
         workout = read_workout(text_of(file), library).workout
         problem = problem_for(workout, read_athlete(text_of(athlete), library))
         count = len(problem.course.slots)
-        chosen = plan_workout(problem, kept=numbered_sets(typed["keep"], count, "--keep")).plan
+        kept = numbered_sets(typed["keep"], count, "--keep")
+        (result,) = compare_tempers(problem, plan_workout(problem, kept).plan, (Temper(temper),), kept)
+        chosen = result.briefing.plan
         if school:
             chosen = school_plan(problem, School(school.replace("-", " ")), chosen)
         for slot, phases in numbered_sets(typed["sets"], count, "--sets").items():
@@ -80,7 +89,8 @@ def plan(
     except CoreError as error:
         refuse(error)
     if as_json:
-        click.echo(json.dumps({**briefing_data(briefing), **advice_data(briefing, others)}, indent=2))
+        data = {**briefing_data(briefing), "temper": temper, **advice_data(briefing, others)}
+        click.echo(json.dumps(data, indent=2))
     else:
         click.echo(briefing_text(briefing) + "\n" + advice_text(briefing, others))
 

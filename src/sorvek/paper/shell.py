@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import asdict
 
-from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, milestones, must_be_true, recommendation
+from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, goals, recommendation
 from sorvek.core.lift import AttemptPlan, Decision, LiftTask, SchoolRun
 from sorvek.core.plan import shorthand
 from sorvek.core.quantities import clock, plain
@@ -77,14 +77,15 @@ def briefing_text(briefing: Briefing) -> str:
 def advice_data(briefing: Briefing, schools: Sequence[SchoolResult]) -> dict[str, object]:
     """Return reason, exchange rates, milestones and schools as data."""
     problem = briefing.problem
+    near = goals(problem, briefing.timeline)
     return {
         "reason": recommendation(briefing),
         "exchange": [
             {name: round(value, 2) if isinstance(value, float) else value for name, value in asdict(row).items()}
             for row in exchange_rates(problem, briefing.plan)
         ],
-        "milestones": [asdict(m) for m in milestones(problem, briefing.timeline)],
-        "to_finish": must_be_true(problem, briefing.timeline),
+        "milestones": [asdict(m) for m in near.milestones],
+        "to_finish": near.to_finish,
         "schools": [
             {
                 "school": result.school.value,
@@ -101,23 +102,30 @@ def advice_data(briefing: Briefing, schools: Sequence[SchoolResult]) -> dict[str
     }
 
 
+def _won(value: float, unit: str) -> str:
+    """Return what is won or lost, in words."""
+    return f"{'wins' if value >= 0 else 'loses'} {abs(value):.1f} {unit}"
+
+
 def advice_text(briefing: Briefing, schools: Sequence[SchoolResult]) -> str:
     """Return reason, exchange rates, milestones and schools as lines of text."""
     problem = briefing.problem
     lines = ["", "Why", f"  {recommendation(briefing)}"]
-    lines += [f"  {line}" for line in (must_be_true(problem, briefing.timeline),) if line]
+    near = goals(problem, briefing.timeline)
+    lines += [f"  {line}" for line in (near.to_finish,) if line]
     lines += ["", "Where a second comes cheap"]
     rates = exchange_rates(problem, briefing.plan)
     width = max(len(row.label) for row in rates)
     for row in rates:
         lines.append(
-            f"  {row.label:<{width}}  5 % faster wins {row.pace_won:+.1f} {row.unit}"
-            f"  ·  20 % less rest {row.rest_won:+.1f} {row.unit}"
+            f"  {row.label:<{width}}  5 % faster {_won(row.pace_won, row.unit)}"
+            f"  ·  20 % less rest {_won(row.rest_won, row.unit)}"
         )
-    goals = milestones(problem, briefing.timeline)
-    if goals:
+    if near.milestones:
         lines += ["", "Milestones"]
-        lines += [f"  {m.target}: {m.pace_s:.1f} {m.unit}{'  (in the plan)' if m.held else ''}" for m in goals]
+        lines += [
+            f"  {m.target}: {m.pace_s:.1f} {m.unit}{'  (in the plan)' if m.held else ''}" for m in near.milestones
+        ]
     if schools:
         lines += ["", "Schools"]
         for result in schools:

@@ -3,7 +3,6 @@
 from sorvek.core.advice import Briefing
 from sorvek.core.club import Outlook
 from sorvek.core.quantities import clock
-from sorvek.core.simulation import ScoreKind
 
 
 def _band(low: float, high: float, timed: bool) -> str:
@@ -17,5 +16,11 @@ def outlook_band(outlook: Outlook) -> str:
 
 def band_words(briefing: Briefing) -> str:
     """Return the 80 % band of a plan with its unit."""
-    timed = briefing.timeline.score.kind is ScoreKind.TIME
-    return _band(briefing.band.p10, briefing.band.p90, timed) + ("" if timed else " reps")
+    band = briefing.band
+    return _band(band.p10, band.p90, band.timed) + ("" if band.timed else " reps")
+
+
+def middle_words(briefing: Briefing) -> str:
+    """Return the middle of the likely days with its unit."""
+    band = briefing.band
+    return clock(band.p50) if band.timed else f"{band.p50:.0f} reps"

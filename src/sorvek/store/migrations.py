@@ -115,7 +115,13 @@ def _seen(db: SqliteDatabase) -> None:
     )
 
 
-STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club, _log, _lift, _taught, _seen)
+def _tempers(db: SqliteDatabase) -> None:
+    """Add to plans the temperament they were kept with."""
+    for table in ("plan", "plan_version"):
+        db.execute_sql(f"ALTER TABLE {table} ADD COLUMN temper VARCHAR(10) NOT NULL DEFAULT 'steady'")
+
+
+STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club, _log, _lift, _taught, _seen, _tempers)
 
 
 def migrate(db: SqliteDatabase) -> None:

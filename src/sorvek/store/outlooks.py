@@ -7,7 +7,7 @@ from typing import cast
 
 from peewee import IntegrityError, fn
 
-from sorvek.core.club import Outlook
+from sorvek.core.club import MODEL, Outlook
 from sorvek.store.tables import AthleteRow, OutlookRow
 
 
@@ -34,9 +34,11 @@ def outlook_of_pair(workout_id: int, athlete_id: int) -> SavedOutlook | None:
 
 
 def _saved(row: OutlookRow) -> SavedOutlook | None:
-    """Return what a row holds; None for one of another shape: it is only a computed thing, and computed again."""
+    """Return what a row holds; None for one of another model or shape: it is only computed, and computed again."""
     try:
         data = json.loads(row.data)
+        if data.pop("model", 1) != MODEL:
+            return None
         outlook = Outlook(**{**data, "schemes": tuple(data["schemes"])})
     except (ValueError, KeyError, TypeError):
         return None
@@ -50,7 +52,7 @@ def save_outlook(workout_id: int, athlete_id: int, saved: SavedOutlook) -> bool:
         athlete=athlete_id,
         workout_version=saved.workout_version,
         athlete_version=saved.athlete_version,
-        data=json.dumps(asdict(saved.outlook)),
+        data=json.dumps({**asdict(saved.outlook), "model": MODEL}),
     ).on_conflict(
         conflict_target=[OutlookRow.workout, OutlookRow.athlete],
         preserve=[OutlookRow.workout_version, OutlookRow.athlete_version, OutlookRow.data],

@@ -14,9 +14,10 @@ NEVER_KEPT = 0
 
 @dataclass(frozen=True, slots=True)
 class SavedPlan:
-    """One line of shorthand a movement, the workout version it was made for, and its own version."""
+    """One line of shorthand a movement, the temperament, the workout version it was made for, and the own one."""
 
     schemes: tuple[str, ...]
+    temper: str
     workout_version: int
     saved_at: datetime
     version: int
@@ -34,7 +35,9 @@ def load_plan(workout_id: int, athlete_id: int) -> SavedPlan | None:
     if row is None:
         return None
     author = next((kept.author for kept in plan_versions(workout_id, athlete_id)), "")
-    return SavedPlan(tuple(json.loads(row.schemes)), row.workout_version, row.saved_at, row.version, author)
+    return SavedPlan(
+        tuple(json.loads(row.schemes)), row.temper, row.workout_version, row.saved_at, row.version, author
+    )
 
 
 def save_plan(
@@ -44,6 +47,7 @@ def save_plan(
     workout_version: int,
     seen_version: int,
     author: str = "",
+    temper: str = "steady",
 ) -> None:
     """Keep a plan in place of the one before, which stays among the versions.
 
@@ -55,11 +59,12 @@ def save_plan(
         if (row.version if row else NEVER_KEPT) != seen_version:
             raise ConflictError("this plan")
         kept = PlanVersionRow.create(
-            workout=workout_id, athlete=athlete_id, schemes=texts, author=author, saved_at=now
+            workout=workout_id, athlete=athlete_id, schemes=texts, temper=temper, author=author, saved_at=now
         )
         # Ids of kept plans only grow, so that a version never comes again, even after a plan was dropped.
         values = {
             "schemes": texts,
+            "temper": temper,
             "workout_version": workout_version,
             "saved_at": now,
             "version": max(seen_version + 1, kept.id),
@@ -89,6 +94,7 @@ class PlanVersion:
 
     id: int
     schemes: tuple[str, ...]
+    temper: str
     author: str
     saved_at: datetime
 
@@ -97,4 +103,6 @@ def plan_versions(workout_id: int, athlete_id: int) -> list[PlanVersion]:
     """Return the plans kept for an athlete on a workout, the latest first."""
     of_pair = (PlanVersionRow.workout == workout_id) & (PlanVersionRow.athlete == athlete_id)
     rows = PlanVersionRow.select().where(of_pair).order_by(PlanVersionRow.id.desc())
-    return [PlanVersion(row.id, tuple(json.loads(row.schemes)), row.author, row.saved_at) for row in rows]
+    return [
+        PlanVersion(row.id, tuple(json.loads(row.schemes)), row.temper, row.author, row.saved_at) for row in rows
+    ]

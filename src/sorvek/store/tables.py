@@ -70,6 +70,7 @@ class PlanRow(NumberedRow):
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE", backref="plans")
     athlete_id: int
     schemes = TextField()
+    temper = CharField(default="steady")
     workout_version = IntegerField()
     saved_at = DateTimeField()
     version = IntegerField(default=1)
@@ -217,6 +218,7 @@ class PlanVersionRow(NumberedRow):
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
     athlete_id: int
     schemes = TextField()
+    temper = CharField(default="steady")
     author = CharField()
     saved_at = DateTimeField()
 

@@ -20,7 +20,7 @@ from sorvek.core.quantities import clock
 from sorvek.demo.club import CLUB, EVENT, fill
 from sorvek.figures.colours import movement_resource
 from sorvek.paper.card import wall_words
-from sorvek.paper.words import band_words, outlook_band
+from sorvek.paper.words import band_words, middle_words, outlook_band
 from sorvek.store.database import OWNER_ONLY, connect, disconnect, open_database
 from sorvek.store.errors import StoreError
 from sorvek.web.cards.routes import bp as card_pages
@@ -153,6 +153,7 @@ def _prepare_templates(app: Flask, demo: bool) -> None:
         resource=movement_resource,
         band=outlook_band,
         band_words=band_words,
+        middle_words=middle_words,
         wall_words=wall_words,
         has_lift=has_lift_stage,
     )

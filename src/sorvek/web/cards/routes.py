@@ -8,11 +8,22 @@ from flask import Blueprint, Response, abort, current_app, flash, json, redirect
 from flask.typing import ResponseReturnValue
 from icalendar import Calendar, Event
 
-from sorvek.actions.cards import MadeCard, Tier, card_behind, card_of, cards_of, tiers_of
+from sorvek.actions.cards import (
+    MadeCard,
+    Tier,
+    card_behind,
+    card_of,
+    cards_of,
+    choose_tier_temper,
+    tier_tempers_version,
+    tiers_of,
+)
 from sorvek.actions.entry import Entry
+from sorvek.actions.place import OUTCOMES
 from sorvek.actions.plans import note_outlook
 from sorvek.core.advice import briefing_data
 from sorvek.core.club import DEVIATION_FRAC, Follower
+from sorvek.core.planner import Temper
 from sorvek.figures.pace_tape import PaceTape, View, pace_tape, tape_end_s
 from sorvek.paper.card import card_text, make_card
 from sorvek.paper.pdf import cards_pdf
@@ -160,7 +171,26 @@ def tiers(workout_id: int) -> str:
     """Show every tier's plan with all its members' tapes on one axis."""
     saved = workout_or_404(workout_id)
     shown = [_tapes(tier) for tier in tiers_of(saved)]
-    return render_template("cards/tiers.html", saved=saved, tiers=shown, threshold=DEVIATION_FRAC)
+    return render_template(
+        "cards/tiers.html",
+        saved=saved,
+        tiers=shown,
+        threshold=DEVIATION_FRAC,
+        tempers=list(Temper),
+        version=tier_tempers_version(workout_id),
+    )
+
+
+@bp.post("/workouts/<int:workout_id>/tiers")
+def tier_temper(workout_id: int) -> ResponseReturnValue:
+    """Keep the temperament a tier's plan is made with."""
+    workout_or_404(workout_id)
+    tier, wanted = request.form.get("tier", ""), request.form.get("temper", "")
+    if tier not in OUTCOMES or wanted not in tuple(Temper):
+        abort(400)
+    choose_tier_temper(workout_id, tier, Temper(wanted), request.form.get("version", -1, int))
+    flash(f"{tier}: {wanted}.", "done")
+    return redirect(url_for("cards.tiers", workout_id=workout_id))
 
 
 def _file(text: str, kind: str, name: str) -> Response:

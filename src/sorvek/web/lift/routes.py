@@ -233,7 +233,8 @@ def _keep_point(entry: Entry, ease: float) -> ResponseReturnValue:
     """Keep the plan of the first part at an effort of the curve."""
     if not 1 <= ease <= 3:
         abort(404)
-    plan = eased(in_force(entry).plan, ease)
-    keep_plan(entry, plan, request.form.get("version", -1, int), str(session.get("author", "")))
+    force = in_force(entry)
+    plan = eased(force.plan, ease)
+    keep_plan(entry, plan, force.temper, request.form.get("version", -1, int), str(session.get("author", "")))
     flash("The plan of the first part is kept at this effort; the attempts below follow from it.", "done")
     return redirect(url_for("lift.show", workout_id=entry.saved.id, athlete_id=entry.athlete.id))

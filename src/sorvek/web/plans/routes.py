@@ -8,24 +8,25 @@ from flask import Blueprint, flash, jsonify, redirect, render_template, request,
 from flask.typing import ResponseReturnValue
 
 from sorvek.actions.entry import Entry
+from sorvek.actions.kept import tempers_of
 from sorvek.actions.people import beside, listed_ids
 from sorvek.actions.plans import InForce, in_force, keep_plan, recommended, try_sets
 from sorvek.core.advice import (
     Briefing,
     brief,
     compare_schools,
+    compare_tempers,
     exchange_rates,
     first_round_line,
     gap_text,
-    milestones,
-    must_be_true,
+    goals,
     origins,
     recommendation,
     split_targets,
     stretches,
 )
 from sorvek.core.plan import Edit, Scope, edit_plan, shorthand, typed_plan
-from sorvek.core.planner import plan_workout
+from sorvek.core.planner import Temper, plan_workout
 from sorvek.core.workout import Form
 from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
 from sorvek.store.errors import ConflictError
@@ -42,6 +43,12 @@ def _typed_texts(form: Mapping[str, str]) -> dict[int, str]:
     """Return the sets in a form by slot."""
     numbered = ((name.removeprefix(SETS), text) for name, text in form.items() if name.startswith(SETS))
     return {int(slot): text for slot, text in numbered if slot.isascii() and slot.isdecimal() and len(slot) < 4}
+
+
+def _temper(form: Mapping[str, str]) -> Temper:
+    """Return the temperament in a form, steady where it names none."""
+    named = form.get("temper", "")
+    return Temper(named) if named in tuple(Temper) else Temper.STEADY
 
 
 def _zoomed(briefing: Briefing, label: str) -> View:
@@ -127,6 +134,7 @@ def _page(entry: Entry, form: Mapping[str, str], status: int = 200) -> ResponseR
         computed=[shorthand(phases) for phases in force.recommended.plan.slots],
         errors=typed.errors,
         force=force,
+        temper=form.get("temper", force.temper.value),
         board=_board(brief(problem, typed.plan), force.recommended, form),
         lift=entry.saved.workout.lift,
         rounds=[split.label for split in force.recommended.timeline.splits],
@@ -173,8 +181,24 @@ def replan(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     if typed.errors:
         return jsonify(errors=typed.errors), 422
     locked = {slot: phases for slot, phases in enumerate(typed.plan.slots) if request.form.get(f"lock-{slot}")}
-    planned = plan_workout(computed.problem, locked).plan if locked else computed.plan
-    return jsonify(texts=[shorthand(phases) for phases in planned.slots])
+    steady = plan_workout(computed.problem, locked).plan if locked else computed.plan
+    (result,) = compare_tempers(computed.problem, steady, (_temper(request.form),), locked)
+    return jsonify(texts=[shorthand(phases) for phases in result.briefing.plan.slots])
+
+
+@bp.get("/<int:athlete_id>/tempers")
+def tempers(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Return safe, steady and attack side by side: two more searches, a quarter of a second."""
+    entry = planned_entry_or_404(workout_id, athlete_id)
+    force = in_force(entry)
+    rows = [
+        (
+            SchoolRow(r.temper.value, r.briefing, r.difference),
+            [shorthand(phases) for phases in r.briefing.plan.slots],
+        )
+        for r in tempers_of(entry, force.recommended.plan)
+    ]
+    return jsonify(html=render_template("plans/_tempers.html", rows=rows, chosen=force.temper.value))
 
 
 @dataclass(frozen=True, slots=True)
@@ -215,8 +239,7 @@ def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
         own=SchoolRow("these sets", briefing, ""),
         schools=[SchoolRow(r.school.value, r.briefing, r.verdict) for r in compare_schools(problem, typed.plan)],
         rates=exchange_rates(problem, typed.plan),
-        goals=milestones(problem, briefing.timeline),
-        to_finish=must_be_true(problem, briefing.timeline),
+        goals=goals(problem, briefing.timeline),
     )
     return jsonify(html=html)
 
@@ -238,7 +261,7 @@ def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
         return _page(entry, form, 422)
     session["author"] = form.get("author", "").strip()[:80]
     try:
-        keep_plan(entry, typed.plan, seen, session["author"])
+        keep_plan(entry, typed.plan, _temper(form), seen, session["author"])
     except ConflictError:
         return _conflict(entry, [shorthand(phases) for phases in typed.plan.slots])
     flash(f"Plan kept for {entry.athlete.athlete.name}.", "done")
@@ -253,7 +276,12 @@ def _conflict(entry: Entry, mine: list[str]) -> ResponseReturnValue:
     theirs = {f"{SETS}{i}": shorthand(phases) for i, phases in enumerate(force.plan.slots)}
     own = {f"{SETS}{i}": text for i, text in enumerate(mine)}
     same = {name: text for name, text in own.items() if text == theirs[name]}
-    same |= {"action": "keep", "author": session["author"], "workout_version": str(entry.saved.version)}
+    same |= {
+        "action": "keep",
+        "temper": _temper(request.form).value,
+        "author": session["author"],
+        "workout_version": str(entry.saved.version),
+    }
     here = url_for("plans.show", workout_id=entry.saved.id, athlete_id=entry.athlete.id)
     what = f"the plan of {entry.athlete.athlete.name}"
     return conflict_page(what, differences(names, own, theirs, before), same, force.version, here)

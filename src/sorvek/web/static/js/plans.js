@@ -13,6 +13,7 @@ component("breaker", () => ({
     this.last = JSON.stringify(this.inputs().map((input) => input.defaultValue));
     // What was typed before this script arrived counts too.
     if (this.state() !== this.last) this.preview();
+    this.temperaments();
     this.$refs.board.addEventListener("pointerdown", (e) => this.press(e));
     window.addEventListener("pointermove", (e) => this.pull(e));
     window.addEventListener("pointerup", () => { this.drag = null; });
@@ -60,6 +61,33 @@ component("breaker", () => ({
     const body = new FormData(this.$refs.form);
     Object.entries({ ...this.chosen, edit: kind, by }).forEach(([name, value]) => body.set(name, value));
     await this.change(this.$root.dataset.edit, body);
+  },
+  async temperaments() {
+    const place = this.$refs.tempers;
+    const response = await fetch(place.dataset.url);
+    place.innerHTML = response.ok ? (await response.json()).html : "";
+    this.mark();
+  },
+  tempers() { return Array.from(this.$refs.tempers.querySelectorAll("[data-temper]")); },
+  goIn(event) {
+    const button = event.target.closest("[data-temper]");
+    if (button) this.take(button);
+  },
+  // Puts a temperament's sets into the fields; the last one taken is what is kept.
+  async take(button) {
+    this.$refs.temper.value = button.dataset.temper;
+    this.mark();
+    JSON.parse(button.dataset.texts).forEach((text, i) => { this.inputs()[i].value = text; });
+    await this.preview();
+  },
+  mark() {
+    this.tempers().forEach((button) => {
+      const chosen = button.dataset.temper === this.$refs.temper.value;
+      button.setAttribute("aria-pressed", chosen);
+      button.classList.toggle("btn-secondary", chosen);
+      button.classList.toggle("btn-outline-secondary", !chosen);
+      button.closest("tr").classList.toggle("own", chosen);
+    });
   },
   async replan() {
     const button = this.$refs.replan;
@@ -122,6 +150,8 @@ component("breaker", () => ({
     }
     if (event.key === "[" || event.key === "]") this.next(event.key === "]" ? 1 : -1);
     if (event.key === "l" && this.$refs.form) this.replan();
+    const temper = this.$refs.form && this.tempers()[Number(event.key) - 1];
+    if (temper) this.take(temper);
     if (event.key === "c") this.compare();
     if (event.key === "j") location.assign(this.$root.dataset.next);
     if (event.key === "k") location.assign(this.$root.dataset.previous);
