@@ -78,6 +78,13 @@ def _save_twice(page: Page, address: str) -> None:
     page.get_by_role("button", name="Save").click()
 
 
+def _settled(page: Page, name: str) -> None:
+    """Wait for the fonts, and on Break for what is worked out after the page has come."""
+    page.evaluate("document.fonts.ready")
+    if name in ("break", "schools", "break-dark"):
+        page.locator("[data-temper]").first.wait_for()
+
+
 def main() -> None:
     """Photograph every view, or those named."""
     wanted = sys.argv[1:]
@@ -92,9 +99,7 @@ def main() -> None:
             page.goto(address + path)
             if name == "read":
                 page.get_by_role("cell", name="racing").wait_for()
-            page.evaluate("document.fonts.ready")
-            if "/break/" in path and name != "card":
-                page.locator("[data-temper]").first.wait_for()
+            _settled(page, name)
             if name == "card":
                 page.get_by_role("button", name="Make a link").click()
                 page.set_viewport_size({"width": 390, "height": 844})
