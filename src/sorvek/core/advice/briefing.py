@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from sorvek.core.advice.margin import first_failed, margin_warning, rested, thin_margins
+from sorvek.core.advice.margin import cost_words, first_failed, margin_warning, rested, thin_margins
 from sorvek.core.plan import UNBROKEN, Plan, SetRule, shorthand
 from sorvek.core.quantities import clock
 from sorvek.core.simulation import Band, Problem, ScoreKind, SetRecord, Timeline, forecast, run_plan
@@ -86,9 +86,8 @@ def _with_more_rest(problem: Problem, plan: Plan, slot: int, band: Band) -> str:
     other = forecast(problem, rested(plan, slot, more_s))
     if other.timed != band.timed:
         return "."
-    lost = round(other.p50 - band.p50 if band.timed else band.p50 - other.p50)
-    unit = "s" if band.timed else "rep" if abs(lost) == 1 else "reps"
-    cost = f"costs {lost} {unit}" if lost > 0 else f"wins {-lost} {unit}" if lost < 0 else "costs nothing"
+    gain = other.p50 - band.p50
+    cost = cost_words(gain if band.timed else -gain, band.timed)
     share = f"{other.forced_break_frac[slot]:.0%}"
     return f"; {more_s:g} s more rest makes that {share} and {cost} in the middle of the days."
 

@@ -64,15 +64,22 @@ def first_failed(problem: Problem, timeline: Timeline, slot: int) -> SetRecord |
     return next((r for r in timeline.sets if r.failed_reps and segments[r.segment].slot == slot), None)
 
 
+def cost_words(lost: float, timed: bool) -> str:
+    """Return what a score loses, or wins where that is below 0, in words."""
+    worse = round(lost)
+    unit = "s" if timed else "rep" if abs(worse) == 1 else "reps"
+    if worse == 0:
+        return "costs nothing" if timed else "costs no rep"
+    return f"costs {worse} {unit}" if worse > 0 else f"wins {-worse} {unit}"
+
+
 def _cost(before: Timeline, after: Timeline) -> str | None:
     """Return what the score loses, in words; None if the work no longer gets done."""
     if before.score.kind is not after.score.kind:
         return None
-    lost = round(before.score.value - after.score.value)
-    if before.score.kind is ScoreKind.TIME:
-        return f"costs {-lost} s" if lost < 0 else f"wins {lost} s" if lost > 0 else "costs nothing"
-    unit = "rep" if abs(lost) == 1 else "reps"
-    return f"costs {lost} {unit}" if lost > 0 else f"wins {-lost} {unit}" if lost < 0 else "costs no rep"
+    timed = before.score.kind is ScoreKind.TIME
+    gain = after.score.value - before.score.value
+    return cost_words(gain if timed else -gain, timed)
 
 
 def thin_margins(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[ThinMargin, ...]:

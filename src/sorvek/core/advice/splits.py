@@ -21,11 +21,12 @@ def first_round_line(briefing: Briefing) -> str:
 
 @dataclass(frozen=True, slots=True)
 class Stretch:
-    """A half or a part of the work, by the clock."""
+    """A half, a part or a window of the work, by the clock; `rest_s` is what is left of a window behind it."""
 
     label: str
     start_s: float
     end_s: float
+    rest_s: float = 0.0
 
 
 def stretches(briefing: Briefing) -> tuple[Stretch, ...]:
@@ -48,8 +49,7 @@ def stretches(briefing: Briefing) -> tuple[Stretch, ...]:
         for number, opens_s in enumerate(windows, 1):
             inside = [record for record in sets if segments[record.segment].opens_s == opens_s]
             left_s = segments[inside[-1].segment].deadline_s - inside[-1].end_s
-            label = f"window {number}" + (f", {left_s:.0f} s of it rest" if left_s >= 1 else "")
-            found.append(Stretch(label, opens_s, inside[-1].end_s))
+            found.append(Stretch(f"window {number}", opens_s, inside[-1].end_s, left_s))
         return tuple(found)
     parts = sorted({segments[record.segment].part for record in sets})
     for part in parts if len(parts) > 1 else ():
@@ -69,11 +69,8 @@ class SplitTarget:
 
 def alike(briefing: Briefing) -> bool:
     """Return whether every round asks for the same work; windows and stages never do."""
-    course = briefing.course
-    work: dict[int, list[tuple[int, int]]] = {}
-    for segment in course.segments:
-        work.setdefault(segment.round, []).append((segment.slot, segment.reps))
-    return not course.gates() and all(done == work[1] for done in work.values())
+    first, *others = briefing.course.work_by_round().values()
+    return not briefing.course.gates() and all(done == first for done in others)
 
 
 def split_targets(briefing: Briefing, first_frac: Sequence[float] = (1.0, 1.04, 0.96)) -> tuple[SplitTarget, ...]:

@@ -106,14 +106,19 @@ class Course:
             ranks.append(len(rounds))
         return ranks
 
+    def work_by_round(self) -> dict[int, list[tuple[int, int]]]:
+        """Return slot and reps of every visit, by round in the order of the work."""
+        work: dict[int, list[tuple[int, int]]] = {}
+        for segment in self.segments:
+            work.setdefault(segment.round, []).append((segment.slot, segment.reps))
+        return work
+
     def alike_rounds(self) -> list[int]:
         """Return for every segment which round it is of a stretch of at least four that are alike, 0 if none.
 
         Windows and stages have none: what counts there is each of them.
         """
-        work: dict[int, list[tuple[int, int, float]]] = {}
-        for segment in self.segments:
-            work.setdefault(segment.round, []).append((segment.slot, segment.reps, segment.opens_s))
+        work = self.work_by_round()
         if self.workout.form in (w.Form.WINDOWS, w.Form.STAGES):
             return [0] * len(self.segments)
         numbers, stretch = dict.fromkeys(work, 0), list[int]()
