@@ -45,7 +45,7 @@ def pages(pdf: bytes) -> int:
 
 
 def test_a_temperament_is_taken_with_one_key_and_kept(page, address):
-    page.goto(f"{address}/workouts/1/break/17")
+    page.goto(f"{address}/workouts/1/break/3")
     attack = page.get_by_role("button", name="attack")
     expect(attack).to_be_visible()
     steady = [field.input_value() for field in page.locator("input[data-computed]").all()]

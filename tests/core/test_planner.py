@@ -20,14 +20,18 @@ from sorvek.core.planner.batch import (
     RULE,
     RULE_LATE,
     STYLE,
+    TIE_WEIGHT,
     WAIT,
     WAIT_LATE,
+    loss_s,
     take_half,
 )
 from sorvek.core.planner.candidates import REST_GRID, Bench, build_menu
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.planner.search import Search, likely_days, search_plan
 from sorvek.core.planner.set_rules import set_rules
+from sorvek.core.simulation import Floats
+from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.timeline import run_plan
 
 NEAR_EQUAL = 1.005
@@ -179,3 +183,20 @@ def test_who_has_one_of_what_comes_next_gets_there_and_does_some():
     briefing = brief(given_problem, plan_workout(given_problem).plan)
     assert briefing.timeline.score.value > 176
     assert briefing.band.p10 >= 176
+
+
+def _unfinished(done: float, tie_s: float, tie_done: float) -> Floats:
+    out = np.zeros(k.N_OUT)
+    out[[k.TIME, k.DONE, k.TIE_TIME, k.TIE_DONE]] = 300.0, done, tie_s, tie_done
+    return out
+
+
+def test_of_equal_reps_the_earlier_tie_break_loses_less_and_the_next_tie_point_costs_nothing():
+    """A course of ten seconds a rep: 20 reps in 200 s, with tie points at 10 and 20 reps."""
+    goal = (np.array([0.0, 20.0]), np.array([0.0, 200.0]), False, 300.0)
+    free = np.zeros(3)
+    late, early = (loss_s(_unfinished(15, tie_s, 10), *goal, free)[0] for tie_s in (110.0, 100.0))
+    assert late - early == pytest.approx(10 * TIE_WEIGHT)
+    # A rep more is worth a rep, whether or not a tie point lies on it.
+    one_more = [loss_s(_unfinished(done, 10.0 * at, at), *goal, free)[0] for done, at in ((19, 10), (20, 20))]
+    assert one_more[0] - one_more[1] == pytest.approx(10.0)

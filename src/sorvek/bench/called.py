@@ -149,11 +149,13 @@ def _hot(briefing: Briefing) -> Iterator[Mark]:
 
 
 def _later_tie(briefing: Briefing, other: Briefing) -> bool:
-    """Return whether another plan with as many reps has the earlier tie-break, on the planned day."""
+    """Return whether another plan has the earlier tie-break with as many reps, as planned and on all days."""
     one, two = briefing.timeline.score, other.timeline.score
     if one.finished or two.finished or one.tiebreak_s is None or two.tiebreak_s is None:
         return False
-    return abs(one.value - two.value) <= HALF_A_REP and two.tiebreak_s < one.tiebreak_s - TIE_S
+    own, there = ((s.value, b.p10, b.p50, b.p90) for s, b in ((one, briefing.band), (two, other.band)))
+    fewer = any(theirs < mine - HALF_A_REP for mine, theirs in zip(own, there, strict=True))
+    return not fewer and abs(one.value - two.value) <= HALF_A_REP and two.tiebreak_s < one.tiebreak_s - TIE_S
 
 
 def _unreached(briefing: Briefing) -> Iterator[Mark]:

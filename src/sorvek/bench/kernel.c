@@ -11,7 +11,7 @@ enum { REST_BEFORE, OPENS, DEADLINE, N_SEG_F };
 enum { CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, FASTEST, WEIGHTS };
 enum { FIRST_SIZE, N_SIZES, VARIANT };
 enum { REST, PACE, LEAD };
-enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL, O_TIE_TIME, O_STUCK, O_N_TRIPS, O_WORK_LEFT, O_REACHED, O_STEPS, O_HOT_S, N_OUT };
+enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL, O_TIE_TIME, O_STUCK, O_N_TRIPS, O_WORK_LEFT, O_REACHED, O_STEPS, O_HOT_S, O_TIE_DONE, N_OUT };
 
 typedef long long i64;
 static const double LONG_S = 1e8;
@@ -65,7 +65,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
     double w_prime = who[1], w = w_prime, cp = who[0], wear = 0, t = 0, partial = 0, forced = 0, shortfall = 0, tie = 0;
     double lap_begin = 0, first_lap = 0, last_lap = 0, laps_s = 0, laps = 0, hot = 0;
     double trips = 0, finished = 1, found_stuck = 0, deadline = 0;
-    i64 done = 0, failed = 0, reached = 0, steps = 0;
+    i64 done = 0, failed = 0, reached = 0, steps = 0, tie_done = 0;
     int stuck = 0, stop = 0;
     double per_w_prime = 1.0 / w_prime, breath_j = BREATH_FRAC * w_prime, wear_j = WEAR_FRAC * w_prime;
     double per_breath = 1.0 / breath_j, per_wear = 1.0 / wear_j;
@@ -264,7 +264,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
             if (stop) break;
         }
         if (stop) break;
-        if (seg_i[s * N_SEG_I + TIE] > 0) tie = t;
+        if (seg_i[s * N_SEG_I + TIE] > 0) { tie = t; tie_done = done; }
     }
     if (laps > 0) hot += larger(0.0, EVEN_FRAC * laps_s / laps - first_lap);
     out[O_TIME] = t;
@@ -275,6 +275,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
     out[O_FORCED_S] = forced;
     out[O_SHORTFALL] = shortfall;
     out[O_TIE_TIME] = tie;
+    out[O_TIE_DONE] = tie_done;
     out[O_STUCK] = stuck ? (deadline > LONG_S ? t : found_stuck) : 0.0;
     out[O_N_TRIPS] = trips;
     out[O_WORK_LEFT] = w;

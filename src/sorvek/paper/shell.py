@@ -130,7 +130,7 @@ def advice_text(briefing: Briefing, schools: Sequence[SchoolResult]) -> str:
         lines += ["", "Schools"]
         for result in schools:
             score = result.briefing.timeline.score.text
-            lines.append(f"  {result.school.value:<16} {score:<20} {result.verdict}")
+            lines.append(f"  {result.name:<18} {score:<20} {result.verdict}")
     return "\n".join(lines)
 
 

@@ -7,10 +7,12 @@ from sorvek.core.advice.briefing import Briefing, stuck_at
 from sorvek.core.advice.exchange import exchange_rates
 from sorvek.core.constants import BREATH_FRAC, GRIND_REPS, LAST_PUSH_S, MARGIN_REPS, RESOURCES
 from sorvek.core.quantities import clock
-from sorvek.core.simulation import ScoreKind, SetRecord
+from sorvek.core.simulation import Score, ScoreKind, SetRecord
 
 # A plan "just holds" up to twice the margin the planner buys; judgement.
 HOLDS_REPS = 2 * MARGIN_REPS
+# A movement that breaks on so many more days is a reason; judgement.
+WORTH_SAYING = 0.1
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,10 +90,30 @@ def verdict(mine: Briefing, best: Briefing) -> str:
     """Return one sentence on a plan beside the recommended one: by how much, and why."""
     a, b = mine.timeline.score, best.timeline.score
     gap = gap_text(mine, best)
-    why = breakdown(mine)
+    why = breakdown(mine) or (_why_not(mine, best) if a.kind is b.kind and _better(a, b) else "")
     if not why and (a.value != b.value or a.kind is not b.kind):
         why = _dearest(mine, best)
     return f"{gap}: {why}" if why else gap
+
+
+def _better(a: Score, b: Score) -> bool:
+    return a.value < b.value if a.kind is ScoreKind.TIME else a.value > b.value
+
+
+def _why_not(mine: Briefing, best: Briefing) -> str:
+    """Return why a plan that scores better as planned is not the one to choose, empty if nothing does."""
+    both = list(zip(mine.band.forced_break_frac, best.band.forced_break_frac, strict=True))
+    slot = max(range(len(both)), key=lambda i: both[i][0] - both[i][1])
+    own, there = both[slot]
+    if own - there >= WORTH_SAYING:
+        return f"but the {mine.course.slots[slot].label} breaks on {own:.0%} of days, {there:.0%} in the plan"
+    thin, least = (min((b.min_reps_in_reserve for b in briefing.blocks), default=0.0) for briefing in (mine, best))
+    if thin < min(MARGIN_REPS, least):
+        return f"but with only {max(0.0, thin):.1f} reps left in reserve, {least:.1f} in the plan"
+    bad, plan_bad = ((b.band.p90, b.band.p10)[not b.band.timed] for b in (mine, best))
+    if (bad > plan_bad) is mine.band.timed and bad != plan_bad:
+        return "but not on bad days"
+    return ""
 
 
 def gap_text(mine: Briefing, best: Briefing) -> str:

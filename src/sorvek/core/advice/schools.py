@@ -7,10 +7,15 @@ from sorvek.core.advice.explain import verdict
 from sorvek.core.plan import Phase, Plan
 from sorvek.core.planner import PACE_SCHOOLS, School, build_menu, plan_workout
 from sorvek.core.simulation import Problem, ScoreKind, Timeline, run_plan
+from sorvek.core.workout import Form
 
 # A school has few set rules left to choose from, a short search is enough.
 EFFORT = 0.25
 PACES = (1.05, 1.1, 1.15, 1.2)
+# In windows what is over is rest: who holds their pace spreads it inside, the slowest way that passes as many; who
+# banks works fast and waits. Paces as factors, waits added before every movement (s), rests as factors; judgement.
+HELD = ((1.35, 10.0, 1.5), (1.2, 10.0, 1.5), (1.2, 6.0, 1.25), (1.1, 6.0, 1.25), (1.1, 3.0, 1.0), (1.05, 3.0, 1.0))
+BANKED = ((0.85, 0.0, 0.5), (0.9, 0.0, 0.5), (0.9, 0.0, 0.75), (0.95, 0.0, 0.75), (0.95, 0.0, 1.0), (1.0, 0.0, 1.0))
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,6 +25,13 @@ class SchoolResult:
     school: School
     briefing: Briefing
     verdict: str
+
+    @property
+    def name(self) -> str:
+        """Return what coaches call the school; in windows holding back is holding the window's pace."""
+        if self.school is School.HOLD_BACK and self.briefing.course.workout.form is Form.WINDOWS:
+            return "hold window's pace"
+        return self.school.value
 
 
 def _spread(problem: Problem, plan: Plan, early: float, late: float) -> Plan:
@@ -35,6 +47,21 @@ def _spread(problem: Problem, plan: Plan, early: float, late: float) -> Plan:
         else:
             first = replace(scheme, pace=scheme.pace * early)
             slots.append((Phase(half, first), Phase(None, replace(last, pace=last.pace * late))))
+    return Plan(tuple(slots))
+
+
+def _inside_windows(problem: Problem, plan: Plan, pace: float, wait_s: float, rest: float) -> Plan:
+    """Return a plan with every scheme's pace and rest scaled, as far as the movement allows, and another wait."""
+    slots: list[tuple[Phase, ...]] = []
+    for slot, phases in zip(problem.course.slots, plan.slots, strict=True):
+        style = slot.movement.styles[0]
+        usual = min(max(pace, style.pace_fast), style.pace_slow)
+        slots.append(
+            tuple(
+                Phase(p.until, replace(p.scheme, pace=usual, wait_s=wait_s, rest_s=round(rest * p.scheme.rest_s)))
+                for p in phases
+            )
+        )
     return Plan(tuple(slots))
 
 
@@ -70,6 +97,9 @@ def school_plan(problem: Problem, school: School, recommended: Plan) -> Plan:
         return _even_pace(recommended)
     base = _even_pace(recommended)
     held = school is School.HOLD_BACK
+    if problem.course.workout.form is Form.WINDOWS:
+        plans = [_inside_windows(problem, recommended, *how) for how in (HELD if held else BANKED)]
+        return min(plans, key=lambda plan: _rank(run_plan(problem, plan)))
     plans = [_spread(problem, base, *((pace, 1.0) if held else (1.0, pace))) for pace in PACES]
     return min(plans, key=lambda plan: _rank(run_plan(problem, plan)))
 

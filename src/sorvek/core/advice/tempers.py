@@ -8,8 +8,8 @@ from sorvek.core.plan import Phase, Plan, shorthand
 from sorvek.core.planner import Temper, plan_workout
 from sorvek.core.simulation import Problem
 
-# Beside a steady plan that stands already the others need a third of a search.
-EFFORT = 0.35
+# Beside a steady plan that stands already the others need a seventh of a search: with a third they win 0.05 % more.
+EFFORT = 0.15
 SHOWN_MOVEMENTS = 3
 
 

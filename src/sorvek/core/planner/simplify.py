@@ -77,14 +77,19 @@ class Simplifier:
         xs = self.finalists()
         losses = np.array([self.search.seen[x.tobytes()][0] for x in xs])
         size_s = self.bench.each_sample(xs[0], self.search.days)[1]
-        limit = losses[0] + max(NEAR_EQUAL_FRAC * size_s, HALF_A_REP * self.rep_s(xs[0]))
+        room = max(NEAR_EQUAL_FRAC * size_s, HALF_A_REP * self.rep_s(xs[0]))
+        limit = float(losses[0]) + room
         complexity = self.complexity(xs)
         outs = self.bench.evaluate(xs)[2]
         self.best = outs[0]
         good = (losses <= limit) & ~self._later(outs)
         i = min(np.flatnonzero(good).tolist(), key=lambda i: (complexity[i], losses[i]))
-        loss, x = self._pruned(float(losses[i]), xs[i], float(limit))
-        return self._sooner(loss, x, float(limit)) if (self.bench.problem.seg_i[:, k.TIE] > 0).any() else (loss, x)
+        loss, x = float(losses[i]), xs[i]
+        if (self.bench.problem.seg_i[:, k.TIE] > 0).any():
+            # An earlier tie-break may cost as much again: equal reps are those within half a rep.
+            loss, x = self._sooner(loss, x, loss + room)
+            limit, self.best = max(limit, loss), self.bench.evaluate(x[None])[2][0]
+        return self._pruned(loss, x, limit)
 
     def _later(self, outs: Floats) -> NDArray[np.bool_]:
         """Return which results (n, N_OUT) have a later tie-break than the best plan's without a rep more."""

@@ -25,7 +25,7 @@ FIRST_SIZE, N_SIZES, VARIANT = 0, 1, 2
 REST, PACE, LEAD = 0, 1, 2
 # out: the result
 TIME, DONE, PARTIAL, FINISHED, FAILED, FORCED_S = range(6)
-SHORTFALL, TIE_TIME, STUCK, N_TRIPS, WORK_LEFT, REACHED, STEPS, HOT_S, N_OUT = range(6, 15)
+SHORTFALL, TIE_TIME, STUCK, N_TRIPS, WORK_LEFT, REACHED, STEPS, HOT_S, TIE_DONE, N_OUT = range(6, 16)
 # log: a row a set; the reserves at its start and at its end stand last
 LOG_SEGMENT, LOG_REPS, LOG_BEGIN, LOG_END, LOG_RIR, LOG_FAILED = range(6)
 LOG_FORCED_S, LOG_W_BEGIN, LOG_W_END, LOG_BEFORE = range(6, 10)
@@ -51,8 +51,8 @@ PER_CEILING_SCALE, WEAR_PER_S = 1.0 / c.CEILING_SCALE, c.WEAR_PER_MIN / 60.0
 # snaps: a row a segment, what is known at its beginning: rows B and F of the state, and these behind them
 SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE = range(2 * LANES, 2 * LANES + 5)
 SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS, SNAP_STEPS = range(2 * LANES + 5, 2 * LANES + 11)
-SNAP_LAP, SNAP_FIRST_LAP, SNAP_LAST_LAP, SNAP_LAPS_S, SNAP_LAPS, SNAP_HOT, N_SNAP = range(
-    2 * LANES + 11, 2 * LANES + 18
+SNAP_LAP, SNAP_FIRST_LAP, SNAP_LAST_LAP, SNAP_LAPS_S, SNAP_LAPS, SNAP_HOT, SNAP_TIE_DONE, N_SNAP = range(
+    2 * LANES + 11, 2 * LANES + 19
 )
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
@@ -180,7 +180,7 @@ def simulate(
     cp = who[CP]
     wear = 0.0
     t = 0.0
-    done, failed, stuck, steps = 0, 0, 0, 0
+    done, failed, stuck, steps, tie_done = 0, 0, 0, 0, 0
     partial, forced_s, shortfall, tie, trips = 0.0, 0.0, 0.0, 0.0, 0.0
     rows = 0
     finished = 1.0
@@ -196,6 +196,7 @@ def simulate(
         tie, trips, steps = begin[SNAP_TIE], begin[SNAP_TRIPS], int(begin[SNAP_STEPS])
         lap_begin, first_lap, last_lap = begin[SNAP_LAP], begin[SNAP_FIRST_LAP], begin[SNAP_LAST_LAP]
         laps_s, laps, hot = begin[SNAP_LAPS_S], begin[SNAP_LAPS], begin[SNAP_HOT]
+        tie_done = int(begin[SNAP_TIE_DONE])
     for s in range(first, n_seg):
         reached = s
         if snaps.shape[0] > 0:
@@ -208,6 +209,7 @@ def simulate(
             snaps[s, SNAP_TIE], snaps[s, SNAP_TRIPS], snaps[s, SNAP_STEPS] = tie, trips, steps
             snaps[s, SNAP_LAP], snaps[s, SNAP_FIRST_LAP], snaps[s, SNAP_LAST_LAP] = lap_begin, first_lap, last_lap
             snaps[s, SNAP_LAPS_S], snaps[s, SNAP_LAPS], snaps[s, SNAP_HOT] = laps_s, laps, hot
+            snaps[s, SNAP_TIE_DONE] = tie_done
         lap = seg_i[s, ROUND]
         if s > 0 and lap != seg_i[s - 1, ROUND]:
             lap_before = seg_i[s - 1, ROUND]
@@ -461,7 +463,7 @@ def simulate(
         if stop:
             break
         if seg_i[s, TIE] > 0:
-            tie = t
+            tie, tie_done = t, done
     if laps > 0.0:
         hot += max(0.0, c.EVEN_FRAC * laps_s / laps - first_lap)
     stuck_s = t if stuck == 0 or deadline > LONG_S else out[TIE_TIME]
@@ -479,6 +481,7 @@ def simulate(
     out[REACHED] = reached
     out[STEPS] = steps
     out[HOT_S] = hot
+    out[TIE_DONE] = tie_done
     return rows
 
 

@@ -237,7 +237,7 @@ def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     html = render_template(
         "plans/_advice.html",
         own=SchoolRow("these sets", briefing, ""),
-        schools=[SchoolRow(r.school.value, r.briefing, r.verdict) for r in compare_schools(problem, typed.plan)],
+        schools=[SchoolRow(r.name, r.briefing, r.verdict) for r in compare_schools(problem, typed.plan)],
         rates=exchange_rates(problem, typed.plan),
         goals=goals(problem, briefing.timeline),
     )
