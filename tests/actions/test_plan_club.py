@@ -27,7 +27,7 @@ def task(number, **fields):
 def pool():
     """One pool for all: its workers take seconds to start."""
     kept = []
-    planner = Planner(lambda job, athlete_id, version, outlook: kept.append((athlete_id, outlook.text)) is None)
+    planner = Planner(lambda job, athlete_id, version, outlook: kept.append((athlete_id, outlook.planned)) is None)
     yield planner, kept
     planner.close()
 

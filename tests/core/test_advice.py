@@ -46,7 +46,8 @@ def test_in_windows_one_school_works_fast_and_waits_while_the_other_spreads_the_
         (fast.end_s - fast.start_s) / (slow.end_s - slow.start_s) for fast, slow in zip(banked, held, strict=False)
     ]
     assert len(ratios) > 4
-    assert max(ratios[:-1]) < 0.95
+    assert max(ratios[:-1]) < 1
+    assert ratios[0] < 0.9
 
 
 def test_a_school_keeps_to_its_own_sets():
@@ -80,7 +81,7 @@ def test_a_forced_break_is_explained_by_what_ran_out_and_when():
     assert minute in breakdown(hot)
     assert "forced break" in verdict(hot, best)
     assert breakdown(best) == ""
-    assert "limits" in recommendation(best)
+    assert "limits" in recommendation(hot)
 
 
 def why(text: str, *sets: str, **fields) -> str:

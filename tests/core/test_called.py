@@ -14,7 +14,7 @@ from sorvek.core.planner.planner import Planned, plan_workout
 from sorvek.core.simulation import kernel as k
 from sorvek.core.workout.notation import parse_workout
 
-SEED, COUNT = 5, 6
+SEEDS, COUNT = (5, 6), 6
 ROUND_BASED = (0, 1, 6)  # among the first forms: an AMRAP, rounds for time, two parts
 
 
@@ -22,20 +22,21 @@ ROUND_BASED = (0, 1, 6)  # among the first forms: an AMRAP, rounds for time, two
 def shares(prices: tuple[float, ...] = ()) -> dict[str, float]:
     """Return by mark in what share of some cases it holds, with prices (margin, failed, evenness) or the usual."""
     found: dict[str, list[bool]] = {}
-    whole = cases(SEED, COUNT + 1)
-    for case in [c for i in ROUND_BASED for c in whole[6 * i : 6 * i + 6]]:
+    whole = [cases(seed, COUNT + 1) for seed in SEEDS]
+    for case in [c for made_up in whole for i in ROUND_BASED for c in made_up[6 * i : 6 * i + 6]]:
         for mark in called.marks_of(case, ()):
             found.setdefault(mark.name, []).append(mark.holds)
     return {name: float(np.mean(held)) for name, held in found.items()}
 
 
-def priced(monkeypatch, margin: float = 1.0, even: float = 1.0) -> dict[str, float]:
-    monkeypatch.setattr("sorvek.core.planner.planner.PRICES", candidates.PRICES * [margin, 1.0, even])
-    return shares((margin, 1.0, even))
+def unpriced_margin(monkeypatch) -> dict[str, float]:
+    prices = (0.0, 1.0, 1.0)
+    monkeypatch.setattr("sorvek.core.planner.planner.PRICES", candidates.PRICES * prices)
+    return shares(prices)
 
 
 def test_most_plans_of_made_up_rounds_look_like_a_coachs():
-    """Common practice, no source. `sorvek bench` has 60 workouts and six athletes; here are three of them."""
+    """Common practice, no source. `sorvek bench` has 60 workouts and six athletes; here are six of them."""
     found = shares()
     wanted = ("1 even: round one", "1 even: middle rounds", "2 in reserve", "3 chosen breaks", "5 one scheme")
     assert {name: share for name, share in found.items() if name in wanted and share < 0.85} == {}
@@ -43,14 +44,25 @@ def test_most_plans_of_made_up_rounds_look_like_a_coachs():
 
 
 def test_without_a_price_on_the_margin_breaks_are_forced(monkeypatch):
-    usual, free = shares(), priced(monkeypatch, margin=0.0)
+    usual, free = shares(), unpriced_margin(monkeypatch)
     assert free["3 chosen breaks"] < usual["3 chosen breaks"] - 0.15
     assert free["2 in reserve"] < usual["2 in reserve"]
 
 
-def test_without_a_price_on_evenness_round_one_is_hot(monkeypatch):
-    usual, free = shares(), priced(monkeypatch, even=0.0)
-    assert free["1 even: round one"] < usual["1 even: round one"] - 0.1
+@pytest.mark.parametrize(
+    ("tier", "text"),
+    [
+        ("racing", "for time, cap 16:00\n7 rounds:\n  7 clean-and-jerks @ 80 kg\n  4 strict handstand push-ups"),
+        ("competing", "for time\n5 rounds:\n  10 ring dips\n  10 power snatches @ 50 kg"),
+    ],
+)
+def test_without_a_price_on_evenness_round_one_is_hot(monkeypatch, tier, text):
+    case = called.Case(text, tier, problem(text, tier))
+    even = []
+    for price in (1.0, 0.0):
+        monkeypatch.setattr("sorvek.core.planner.planner.PRICES", candidates.PRICES * [1.0, 1.0, price])
+        even += [mark.holds for mark in called.marks_of(case, ()) if mark.name == "1 even: round one"]
+    assert even == [True, False]
 
 
 def test_cases_come_from_their_seed_and_are_read():

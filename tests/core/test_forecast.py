@@ -11,6 +11,8 @@ from sorvek.core.planner.planner import plan_workout
 from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.days import SAMPLES, draw_samples
 from sorvek.core.simulation.forecast import forecast
+from sorvek.core.simulation.timeline import run_plan
+from sorvek.paper.words import days_sentence, gate_words
 
 
 @pytest.mark.parametrize("title", TITLES)
@@ -39,18 +41,48 @@ def test_later_sets_of_one_size_break_more_often():
 
 
 def test_the_days_spread_as_the_register_says():
-    """U ±10 %, CP ±4 %, W' ±10 % as standard deviations of the logarithm; standard error of 400 is 3.5 %."""
+    """U ±10 %, CP ±4 %, W' ±10 % as standard deviations of the logarithm; standard error of 400 is 3.5 %.
+
+    Doubts (measured 5 %, tier default 30 %) come on top, as variances do.
+    """
     given_problem = problem("Breakwater")
-    us, whos = draw_samples(given_problem)
+    us, whos = draw_samples(given_problem, doubts=0.0)
     assert us.shape == (SAMPLES, len(given_problem.unbroken))
     assert np.log(us[:, 0] / given_problem.unbroken[0]).std() == pytest.approx(0.10, rel=0.12)
     assert np.log(whos[:, k.CP] / given_problem.who[k.CP]).std() == pytest.approx(0.04, rel=0.12)
     assert np.log(whos[:, k.W_PRIME] / given_problem.who[k.W_PRIME]).std() == pytest.approx(0.10, rel=0.12)
     assert (whos[:, k.SLIP] >= 0).all()
+    assert np.log(whos[:, k.SPEED]).std() == pytest.approx(0.05, rel=0.12)
+    assert np.log(whos[:, k.CHANGES]).std() == pytest.approx(0.30, rel=0.12)
+    assert whos[:, k.NO_REPS].mean() == pytest.approx(1.0, rel=0.12)
+    known = problem("Breakwater", unbroken={"toes-to-bar": 20}, critical_power_w=250)
+    for doubted, of_u, of_cp in ((given_problem, 0.30, 0.30), (known, 0.05, 0.05)):
+        us, whos = draw_samples(doubted)
+        assert np.log(us[:, 0] / doubted.unbroken[0]).std() == pytest.approx(np.hypot(0.10, of_u), rel=0.12)
+        assert np.log(whos[:, k.CP] / doubted.who[k.CP]).std() == pytest.approx(np.hypot(0.04, of_cp), rel=0.12)
+
+
+def test_a_movement_that_comes_twice_is_off_once():
+    given_problem = problem("for time\n20 wall balls @ 9 kg\n10 burpees\n30 wall balls @ 6 kg")
+    form = draw_samples(given_problem, doubts=0.0)[0]
+    off = np.log(draw_samples(given_problem)[0] / form)
+    light, heavy = given_problem.first_variant[2], given_problem.first_variant[0]
+    assert np.corrcoef(off[:, light], off[:, heavy])[0, 1] > 0.8
+
+
+def test_no_reps_are_done_again():
+    """A tenth of the reps not counted: a tenth more time on them, and a tenth less in a longest set."""
+    clean = problem("for time\n40 wall balls @ 9 kg", unbroken={"wall ball": 60})
+    clean.variants[:, k.NO_REP] = 0.1
+    strict = replace(clean, who=clean.who + np.eye(k.N_WHO)[k.NO_REPS])
+    counted, judged = (run_plan(p, typed("20/20 r10")) for p in (clean, strict))
+    working = [sum(s.end_s - s.start_s for s in timeline.sets) for timeline in (counted, judged)]
+    assert working[1] == pytest.approx(1.1 * working[0], rel=0.01)
+    assert judged.sets[0].reps_in_reserve < counted.sets[0].reps_in_reserve - 4
 
 
 def test_form_of_the_day_is_shared_by_all_movements():
-    us, _ = draw_samples(problem("Two Lamps"))
+    us, _ = draw_samples(problem("Two Lamps"), doubts=0.0)
     assert 0.2 < np.corrcoef(us[:, 0], us[:, -1])[0, 1] < 0.9
 
 
@@ -95,3 +127,50 @@ def test_warnings_name_the_movement_and_the_trouble():
     stuck = problem("Two Lamps", "building", unbroken={"bar muscle-up": 0})
     text = " ".join(brief(stuck, typed("4/4 r8", "5/5 r8", "3/3 r8", "singles r9")).warnings)
     assert "No rep of bar muscle-up is in reach" in text
+
+
+def capped(free, cap_s):
+    """Return a problem with another cap, in seconds."""
+    return replace(free, seg_f=np.where(np.arange(3) == k.DEADLINE, cap_s, free.seg_f))
+
+
+def test_a_band_never_goes_beyond_the_cap_and_tells_times_from_reps():
+    free = problem("for time, cap 20:00\n50 burpees\n30 thrusters @ 40 kg")
+    plan = typed("unbroken", "10/10/10 r6")
+    band = forecast(capped(free, forecast(free, plan).p50), plan)
+    cap_s = forecast(free, plan).p50
+    assert band.good.finished
+    assert not band.bad.finished
+    assert band.finish_s[2] <= cap_s
+    assert band.short_reps[2] < free.course.total_reps
+    assert max(band.p90, band.good.value) <= cap_s
+    sentence = days_sentence(band)
+    assert sentence.startswith(f"finishes on {band.finish_probability:.0%} of days, ")
+    assert sentence.endswith(" reps")
+    easy, short = forecast(capped(free, 3000.0), plan), forecast(capped(free, 120.0), plan)
+    assert easy.short_reps is None
+    assert short.finish_s is None
+    assert ":" not in days_sentence(short)
+    assert "reps" not in days_sentence(easy)
+
+
+def test_days_that_all_end_at_a_bar_nobody_lifts_are_a_heap():
+    given_problem = problem(
+        "for time, cap 9:00\n20 burpees\n10 power cleans @ 100 kg", one_rep_max_kg={"power clean": 80}
+    )
+    band = forecast(given_problem, typed("unbroken", "singles r20"))
+    ((reps, share),) = band.heaps
+    assert reps == 20
+    assert share > 0.9
+    assert days_sentence(band) == f"8 of 10 days 20 reps, {share:.0%} of them all at 20"
+
+
+def test_chances_are_told_for_parts_windows_and_the_cap():
+    two = problem("Two Lamps", "building")
+    gates = brief(two, plan_workout(two, effort=0.1).plan).band.gates
+    assert set(gates) <= {"part 2", "finish"}
+    assert 0 < gates["part 2"] <= 1
+    assert gate_words({"window 1": 1.0, "window 2": 0.83, "window 3": 0.02}) == (
+        "window 1: 10 days of 10",
+        "window 2: 8 days of 10",
+    )

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sorvek.core.advice.gaps import doubt_frac, missing_numbers
+from sorvek.core.advice.gaps import missing_numbers
 from sorvek.core.athlete.athlete import Athlete, Origin, body_figure, entered_figure, typed_over
 from sorvek.core.athlete.file import athlete_data, athlete_from_data
 from sorvek.core.athlete.roster_csv import read_roster, roster_csv
@@ -114,7 +114,7 @@ def test_what_is_learnt_is_marked_with_day_and_doubt_and_can_be_taken_back():
     after, before = learn(athlete, LEARNT, "2026-03-10")
     figures = [entered_figure(after, TOES), entered_figure(after, LIBRARY.find("deadlift"))]
     assert [(f.value, f.origin) for f in figures] == [(17.5, Origin.LEARNT), (171.0, Origin.LEARNT)]
-    assert doubt_frac(after, TOES.name, figures[0]) == 0.12
+    assert after.doubt_frac(TOES.name, figures[0]) == 0.12
     assert after.measured_on["deadlift"] == "2026-03-10"
     assert athlete_from_data(athlete_data(after)) == after
     assert unlearn(after, before) == athlete

@@ -179,7 +179,9 @@ def test_who_cannot_do_what_comes_next_races_to_it():
 
 
 def test_who_has_one_of_what_comes_next_gets_there_and_does_some():
-    given_problem = problem("Double Time", "building", unbroken={"ring muscle-up": 1})
+    given_problem = problem(
+        "Double Time", "building", unbroken={"ring muscle-up": 1}, one_rep_max_kg={"overhead squat": 90}
+    )
     briefing = brief(given_problem, plan_workout(given_problem).plan)
     assert briefing.timeline.score.value > 176
     assert briefing.band.p10 >= 176

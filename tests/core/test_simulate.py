@@ -83,8 +83,8 @@ def test_a_stronger_athlete_is_never_slower_with_the_same_plan(title, tier):
     plan = same_for_all(base, SetRule(then=3), 8.0)
     before = run_plan(base, plan)
     assert better(run_plan(replace(base, unbroken=base.unbroken * 1.2), plan), before)
-    assert better(run_plan(replace(base, who=base.who * [1.1, 1.0, 1.0]), plan), before)
-    assert better(run_plan(replace(base, who=base.who * [1.0, 1.2, 1.0]), plan), before)
+    assert better(run_plan(replace(base, who=base.who * [1.1, *5 * [1.0]]), plan), before)
+    assert better(run_plan(replace(base, who=base.who * [1.0, 1.2, *4 * [1.0]]), plan), before)
 
 
 def test_a_lighter_load_is_never_slower():

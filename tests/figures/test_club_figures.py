@@ -16,28 +16,42 @@ TIMED = unroll(parse_workout("for time, cap 10:00\n100 burpees"))
 OPEN = unroll(parse_workout("amrap 10:00\n10 burpees"))
 
 
-def outlook(kind, p10, p50, p90):
-    return Outlook(("unbroken",), kind, p50, "", p10, p50, p90, 0.5, "", "", 0.0, "")
+def outlook(*days, heaps=()):
+    """An outlook of which a good, a middle and a bad day are times (as text) or reps."""
+    good, middle, bad = (
+        (isinstance(day, str), seconds_from_clock(day) if isinstance(day, str) else day, "") for day in days
+    )
+    kind = "time" if middle[0] else "reps"
+    values = bad[1], middle[1], good[1]
+    return Outlook(("unbroken",), kind, "", *values, good, middle, bad, heaps, (), 0.5, "", "", 0.0, "")
 
 
 def test_better_lies_further_right_across_reps_and_times():
-    some = [outlook("reps", 60, 70, 75), outlook("time", 560, 590, 620), outlook("time", 400, 420, 450)]
+    some = [outlook(75, 70, 60), outlook("9:20", "9:50", 80), outlook("6:40", "7:00", "7:30")]
     axis = forecast_axis(TIMED, some)
     middles = [forecast_bar(axis, o).middle for o in some]
     assert middles == sorted(middles)
     assert middles[0] < axis.split < middles[1]
-    # 20 s over the cap stand for 20 reps missing: 80 of 100.
-    assert axis.x_time(620) == pytest.approx(axis.x_reps(80))
+    # A bad day of the second ends at 80 reps: the band reaches over the line between times and reps.
+    second = forecast_bar(axis, some[1])
+    assert second.x == pytest.approx(axis.x_reps(80))
+    assert second.x < axis.split < second.x + second.width
     assert axis.x_time(600) == pytest.approx(axis.split)
     for bar in (forecast_bar(axis, o) for o in some):
         assert LEFT <= bar.x <= bar.middle <= bar.x + bar.width <= WIDTH - RIGHT + 3
 
 
+def test_days_that_end_on_one_rep_stand_there_as_a_heap():
+    stopped = outlook(90, 72, 72, heaps=((72.0, 0.6),))
+    axis = forecast_axis(OPEN, [stopped])
+    assert forecast_bar(axis, stopped).heaps == ((axis.x_reps(72), 0.6),)
+
+
 def test_an_axis_of_one_kind_uses_the_whole_width():
-    reps = forecast_axis(OPEN, [outlook("reps", 80, 90, 100), outlook("reps", 120, 130, 140)])
+    reps = forecast_axis(OPEN, [outlook(100, 90, 80), outlook(140, 130, 120)])
     assert not reps.times_shown
     assert reps.x_reps(140) > 0.9 * (WIDTH - RIGHT)
-    times = forecast_axis(TIMED, [outlook("time", 300, 320, 340)])
+    times = forecast_axis(TIMED, [outlook("5:00", "5:20", "5:40")])
     assert not times.reps_shown
     ticks = axis_ticks(reps)
     assert len(ticks) >= 3

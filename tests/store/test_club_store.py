@@ -52,7 +52,11 @@ from sorvek.store.workouts import (
 
 DAYS = (date(2026, 3, 5), date(2026, 3, 9))
 TEXT = "Short\namrap 5:00\n5 burpees\n"
-OUTLOOK = Outlook(("unbroken",), "reps", 60, "60 reps", 55, 60, 64, 0.0, "will finish", "burpee", 40, "more")
+ENDS = ((False, 64.0, ""), (False, 60.0, ""), (False, 55.0, ""))
+OUTLOOK = Outlook(
+    *(("unbroken",), "reps", "60 reps", 55, 60, 64, *ENDS, ((60.0, 0.3),), (("window 2", 0.8),), 0.0),
+    *("will finish", "burpee", 40, "more"),
+)
 
 
 @pytest.fixture

@@ -5,7 +5,7 @@ from datetime import date
 
 from sorvek.actions.entry import entry_of
 from sorvek.actions.kept import problem_of
-from sorvek.core.advice import BODY_NUMBERS, Gap, doubt_frac, missing_numbers
+from sorvek.core.advice import BODY_NUMBERS, Gap, missing_numbers
 from sorvek.core.athlete import Athlete, Figure, body_figure, capacity
 from sorvek.core.club import plan_of
 from sorvek.core.errors import CoreError
@@ -53,7 +53,7 @@ def known_numbers(athlete: Athlete, workout: SavedWorkout) -> tuple[KnownNumber,
     """Return what a workout asks of an athlete."""
 
     def number(label: str, value: str, figure: Figure, key: str) -> KnownNumber:
-        return KnownNumber(label, value, figure, athlete.measured_on.get(key, ""), doubt_frac(athlete, key, figure))
+        return KnownNumber(label, value, figure, athlete.measured_on.get(key, ""), athlete.doubt_frac(key, figure))
 
     rows = []
     for slot in unroll(workout.workout, athlete.division, athlete.sex).slots:

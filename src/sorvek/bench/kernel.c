@@ -8,7 +8,8 @@
 
 enum { REPS, TIE, SLOT, ROUND, N_SEG_I };
 enum { REST_BEFORE, OPENS, DEADLINE, N_SEG_F };
-enum { CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, FASTEST, WEIGHTS };
+enum { CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, FASTEST, NO_REP, WEIGHTS };
+enum { CP, W_PRIME, SLIP, SPEED, CHANGES, NO_REPS, N_WHO };
 enum { FIRST_SIZE, N_SIZES, VARIANT };
 enum { REST, PACE, LEAD };
 enum { O_TIME, O_DONE, O_PARTIAL, O_FINISHED, O_FAILED, O_FORCED_S, O_SHORTFALL, O_TIE_TIME, O_STUCK, O_N_TRIPS, O_WORK_LEFT, O_REACHED, O_STEPS, O_HOT_S, O_TIE_DONE, N_OUT };
@@ -62,7 +63,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
     int n = (int)n_col - WEIGHTS;
     double b[MAXR], f[MAXR], k[MAXR], left_f[MAXR], per_k[MAXR], open_[MAXR], top[MAXR], gain[MAXR];
     for (int r = 0; r < n; r++) { b[r] = 1.0; f[r] = 0.0; top[r] = 1.0; }
-    double w_prime = who[1], w = w_prime, cp = who[0], wear = 0, t = 0, partial = 0, forced = 0, shortfall = 0, tie = 0;
+    double w_prime = who[W_PRIME], w = w_prime, cp = who[CP], wear = 0, t = 0, partial = 0, forced = 0, shortfall = 0, tie = 0;
     double lap_begin = 0, first_lap = 0, last_lap = 0, laps_s = 0, laps = 0, hot = 0;
     double trips = 0, finished = 1, found_stuck = 0, deadline = 0;
     i64 done = 0, failed = 0, reached = 0, steps = 0, tie_done = 0;
@@ -84,13 +85,15 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
         deadline = seg_f[s * N_SEG_F + DEADLINE];
         i64 v = choice_i[s * 3 + VARIANT];
         const double *row = variants + v * n_col;
-        double u = us[v], lasting = u * u * u / (u * u * u + LASTING_HALF_U * LASTING_HALF_U * LASTING_HALF_U), cycle = row[CYCLE], setup = row[SETUP], single_s = row[SINGLE];
+        double u = us[v], lasting = u * u * u / (u * u * u + LASTING_HALF_U * LASTING_HALF_U * LASTING_HALF_U), cycle = row[CYCLE] * who[SPEED], setup = row[SETUP], single_s = row[SINGLE] * who[SPEED];
+        double again = 1.0 + row[NO_REP] * who[NO_REPS];
         int steady = row[STEADY] > 0, kind = (int)row[POWER];
         double coefficient = row[COEFFICIENT], pace = choice_f[s * 3 + PACE], rest_s = choice_f[s * 3 + REST];
         double slower = steady ? larger(0.0, pace - 1.0) : 0.0, margin = smaller(MARGIN_REPS, MARGIN_U_FRAC * u);
         double pause = seg_f[s * N_SEG_F + REST_BEFORE];
         if (seg_f[s * N_SEG_F + OPENS] > t + pause) pause = seg_f[s * N_SEG_F + OPENS] - t;
-        pause = pause > 0 ? fmax(pause, setup) : setup + (s > 0 ? choice_f[s * 3 + LEAD] : 0.0);
+        if (pause > 0 || s == 0) pause = fmax(pause, setup);
+        else pause = choice_f[s * 3 + LEAD] + setup + (who[CHANGES] - 1.0) * (setup + TRANSITION_S);
         w = recover(pause, b, f, n, w, w_prime, cp);
         t += pause;
         if (t >= deadline) { t = deadline; finished = 0; break; }
@@ -102,7 +105,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
             if (size <= 0) break;
             int is_single = size == 1 && single_s > 0 && reps > 1;
             if (j == 0 || is_single != was_single) {
-                double relief = (is_single ? SINGLE_RELIEF : 1.0) / larger(u, 1e-6);
+                double relief = again * (is_single ? SINGLE_RELIEF : 1.0) / larger(u, 1e-6);
                 for (int r = 0; r < n; r++) {
                     double weight = row[WEIGHTS + r];
                     k[r] = weight * relief;
@@ -113,7 +116,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
             }
             if (j > 0) {
                 int quick = is_single && was_single;
-                double gap = rest_s + (rest_s > 0 && !quick ? REST_SLIP_S * who[2] : 0.0);
+                double gap = rest_s + (rest_s > 0 && !quick ? REST_SLIP_S * who[SLIP] : 0.0);
                 gap += quick ? single_s - cycle : setup;
                 if (deadline - t <= LAST_PUSH_S && reserve(b, per_k, n) >= 1.0) gap = is_single ? 0.0 : setup;
                 w = recover(gap, b, f, n, w, w_prime, cp);
@@ -196,6 +199,8 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                                       : 3600.0 / (ERG_CAL_W * cp + ERG_CAL_BASE_H);
                     drain_j = 0.0;
                 }
+                rep_s *= again;
+                drain_j *= again;
                 double trip_s = 0.0, p_trip = 0.0;
                 if (row[TRIPS] > 0) {
                     double tired = 1.0 - w / w_prime;
@@ -249,7 +254,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                 }
                 if (w < wear_j) {
                     wear += WEAR_PER_MIN / 60.0 * rep_s * (1.0 - w * per_wear);
-                    cp = who[0] * (1.0 - fmin(WEAR_MAX, wear));
+                    cp = who[CP] * (1.0 - fmin(WEAR_MAX, wear));
                 }
                 t += m * (rep_s + trip_s);
                 trips += m * p_trip;
@@ -288,5 +293,5 @@ void simulate_many(const i64 *seg_i, const double *seg_f, i64 n_seg, const doubl
                    const double *us, const double *whos, i64 count, const i64 *choice_i, const double *choice_f,
                    const i64 *sizes, double *outs) {
     for (i64 j = 0; j < count; j++)
-        simulate(seg_i, seg_f, n_seg, variants, n_col, us + j * n_var, whos + j * 3, choice_i, choice_f, sizes, outs + j * N_OUT);
+        simulate(seg_i, seg_f, n_seg, variants, n_col, us + j * n_var, whos + j * N_WHO, choice_i, choice_f, sizes, outs + j * N_OUT);
 }

@@ -52,7 +52,7 @@ CLOSING_S: Final = 35.0
 HASTE_COST: Final = 1.0
 MARGIN_REPS: Final = 1.5
 MARGIN_U_FRAC: Final = 0.35
-BREAK_MARGINS: Final = 5.0
+BREAK_MARGINS: Final = 7.0
 EVEN_FRAC: Final = 0.92
 BREATH_S: Final = 2.25
 ERG_W_S3_M3: Final = 2.80
@@ -64,6 +64,9 @@ CP_SPREAD: Final = 0.04
 W_PRIME_SPREAD: Final = 0.10
 ONE_RM_SPREAD: Final = 0.02
 SLIP_SPREAD: Final = 0.5
+SPEED_SPREAD: Final = 0.05
+CHANGES_SPREAD: Final = 0.30
+NO_REPS_SPREAD: Final = 0.60
 NEAR_EQUAL_FRAC: Final = 0.003
 LIFT_SURE_FRAC: Final = 0.90
 LIFT_SURE_CHANCE: Final = 0.975
@@ -133,6 +136,9 @@ SOURCES: Final = {
     "W_PRIME_SPREAD": Source("1", "", "day-to-day spread; judgement", True),
     "ONE_RM_SPREAD": Source("1", "", "day-to-day spread; judgement", True),
     "SLIP_SPREAD": Source("1", "", "spread of the slip on planned rests; judgement", True),
+    "SPEED_SPREAD": Source("1", "", "day-to-day spread of the seconds of a rep; judgement", True),
+    "CHANGES_SPREAD": Source("1", "", "spread of the seconds between movements; judgement", True),
+    "NO_REPS_SPREAD": Source("1", "", "a strict judge and a lenient one; judgement", True),
     "NEAR_EQUAL_FRAC": Source("1", "", "plans within this count as equal, the simpler one wins; judgement", True),
     "LIFT_SURE_FRAC": Source(
         "1", "", "share of the day's best that goes up on 97–98 % of tries; " + _STARTING, True

@@ -32,7 +32,6 @@ class Axis:
     slow_s: float
     fast_s: float
     split: float
-    total_reps: int
 
     @property
     def reps_shown(self) -> bool:
@@ -55,48 +54,47 @@ class Axis:
         return LEFT + (self.split - LEFT) * min(1.0, max(0.0, (reps - self.low_reps) / span))
 
     def x_time(self, time_s: float) -> float:
-        """Return the place of a finishing time; past the cap a second stands for a rep missing."""
-        if time_s > self.slow_s:
-            return self.x_reps(self.total_reps - (time_s - self.slow_s))
+        """Return the place of a finishing time."""
         span = max(1e-9, self.slow_s - self.fast_s)
         return self.split + (WIDTH - RIGHT - self.split) * min(1.0, (self.slow_s - time_s) / span)
 
-    def x(self, kind: str, value: float) -> float:
-        """Return the place of a score of a kind."""
-        return self.x_time(value) if kind == "time" else self.x_reps(value)
+    def x(self, day: tuple[bool, float, str]) -> float:
+        """Return the place of a day's score."""
+        finished, value, _ = day
+        return self.x_time(value) if finished else self.x_reps(value)
 
 
 @dataclass(frozen=True, slots=True)
 class BandBar:
-    """One athlete's band with its middle."""
+    """One athlete's band with its middle; `heaps` are rep counts on which many days end: place, share of days."""
 
     x: float
     width: float
     middle: float
+    heaps: tuple[tuple[float, float], ...]
 
 
 def forecast_axis(course: Course, outlooks: Sequence[Outlook]) -> Axis:
     """Return the one axis all bands of a workout fit on."""
     cap_s = course.segments[-1].deadline_s
     total = 0 if course.open_ended else course.total_reps
-    timed = [o for o in outlooks if o.kind == "time"]
-    slow_s = cap_s if cap_s < NO_LIMIT_S else max((o.p90 for o in timed), default=1.0)
-    reps = [v for o in outlooks if o.kind != "time" for v in (o.p10, o.p90)]
-    reps += [total - (o.p90 - slow_s) for o in timed if o.p90 > slow_s]
-    times = [v for o in timed for v in (o.p10, o.p90) if v <= slow_s]
+    days = [day for o in outlooks for day in (o.good, o.middle, o.bad)]
+    reps, times = ([value for done, value, _ in days if done is finished] for finished in (False, True))
+    slow_s = cap_s if cap_s < NO_LIMIT_S else max(times, default=1.0)
     right = WIDTH - RIGHT
     split = right if not times else LEFT if not reps else LEFT + (right - LEFT) * 0.5
     low, high = min(reps, default=0.0), max(reps, default=1.0)
     room = MARGIN_FRAC * max(high - low, 1.0)
     top = float(total) if times and reps else high + room
     fast_s = min(times, default=slow_s)
-    return Axis(max(0.0, low - room), top, slow_s, fast_s - MARGIN_FRAC * (slow_s - fast_s), split, total)
+    return Axis(max(0.0, low - room), top, slow_s, fast_s - MARGIN_FRAC * (slow_s - fast_s), split)
 
 
 def forecast_bar(axis: Axis, outlook: Outlook) -> BandBar:
     """Return where an athlete's 80 % band lies."""
-    ends = sorted(axis.x(outlook.kind, value) for value in (outlook.p10, outlook.p90))
-    return BandBar(ends[0], max(LEAST_BAR, ends[1] - ends[0]), axis.x(outlook.kind, outlook.p50))
+    ends = sorted(axis.x(day) for day in (outlook.good, outlook.bad))
+    heaps = tuple((axis.x_reps(reps), share) for reps, share in outlook.heaps)
+    return BandBar(ends[0], max(LEAST_BAR, ends[1] - ends[0]), axis.x(outlook.middle), heaps)
 
 
 def axis_ticks(axis: Axis) -> list[tuple[float, str]]:

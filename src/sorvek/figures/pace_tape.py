@@ -23,6 +23,7 @@ CAP_LABEL = 74.0  # room the cap's own label takes on the axis
 LABEL_PX = 6.6  # width of a digit at the label size, measured in the browser
 FLAG_PX = 6.0
 ENGINE = "engine"
+HARDLY_EVER_FRAC = 0.01
 RISKY_FRAC = 0.25  # a set that breaks on more days than this is marked
 QUIET = 0.97  # a reserve that never falls below this is not drawn
 
@@ -179,7 +180,7 @@ def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[S
             )
             if index < len(block.sets) and block.rest_s:
                 title += f", then rest {rest_words(block.rest_s)}"
-            title += f", breaks on {chance:.0%} of days" if chance else ""
+            title += f", breaks on {chance:.0%} of days" if chance >= HARDLY_EVER_FRAC else ""
             failed = any(record.failed_reps for record in run)
             y = lane_y[block.slot] + (LANE_HEIGHT - BAR_HEIGHT) / 2
             place = (block.segment, at, reps)

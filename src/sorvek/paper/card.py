@@ -9,11 +9,13 @@ from sorvek.core.errors import LiftError
 from sorvek.core.lift import Attempt, AttemptPlan
 from sorvek.core.plan import UNBROKEN, Phase, Scheme
 from sorvek.core.quantities import clock, plain, rest_words
-from sorvek.core.simulation import ScoreKind
 from sorvek.core.workout import MaxLift, Workout
+from sorvek.paper.words import band_words, gate_words
 
 MOST_SPLITS = 6
 CUES = 3
+# A gate passed on ten days of ten is not worth a line.
+SURE = "10 days of 10"
 NOTICEABLE_PACE = 1.1
 
 
@@ -65,6 +67,7 @@ class Card:
     cues: tuple[str, ...]
     lift: str = ""
     attempts: tuple[LiftLine, ...] = ()
+    chances: str = ""
 
 
 def wall_words(words: str) -> str:
@@ -182,7 +185,7 @@ def make_card(briefing: Briefing, bound: str) -> Card:
 
     Raises: SetsError if the plan does not fit its course.
     """
-    course, band = briefing.course, briefing.band
+    course = briefing.course
     crux = find_crux(briefing.problem, briefing.plan).slot
     reached = {course.segments[record.segment].slot for record in briefing.timeline.sets}
     lines = tuple(
@@ -190,21 +193,21 @@ def make_card(briefing: Briefing, bound: str) -> Card:
         for slot, phases in enumerate(briefing.plan.slots)
         if slot in reached
     )
-    timed = briefing.timeline.score.kind is ScoreKind.TIME
-    span = f"{clock(band.p10)}–{clock(band.p90)}" if timed else f"{band.p10:.0f}–{band.p90:.0f} reps"
+    open_gates = [gate for gate in gate_words(briefing.band.gates) if not gate.endswith(SURE)]
     tie = briefing.timeline.score.tiebreak_s
     return Card(
         workout=course.workout.title or "Workout",
         athlete=briefing.problem.athlete.name,
         bound=bound,
         target=briefing.timeline.score.text,
-        range=span,
+        range=band_words(briefing),
         lines=lines,
         splits=_splits(briefing),
         first_round=first_round_line(briefing),
         fallback=_fallback(briefing, crux),
         tiebreak=f"Tie-break at {clock(tie)}: the judge writes it down." if tie else "",
         cues=_cues(briefing, crux),
+        chances=f"Chances: {'; '.join(open_gates)}." if open_gates else "",
     )
 
 
@@ -219,5 +222,5 @@ def card_text(card: Card) -> str:
         lines.append(f"Then {card.lift}:" if card.lines else f"{card.lift}:")
         for a in card.attempts:
             lines.append(f"- {a.load} at {a.start} ({a.plates})" + (f"; {a.if_missed}" if a.if_missed else ""))
-    lines += [text for text in (card.first_round, card.fallback, card.tiebreak) if text]
+    lines += [text for text in (card.first_round, card.fallback, card.chances, card.tiebreak) if text]
     return "\n".join([*lines, *(f"* {cue}" for cue in card.cues)])

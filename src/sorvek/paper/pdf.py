@@ -72,7 +72,7 @@ class _Sheet(FPDF):
             self.line_of(x, f"{one.load} at {one.start}   {one.plates}", 11, bold=True)
             if one.if_missed:
                 self.line_of(x, one.if_missed, 9, colour=WARN)
-        for text in (card.first_round, card.fallback, card.tiebreak):
+        for text in (card.first_round, card.fallback, card.chances, card.tiebreak):
             if text:
                 self.line_of(x, text, 10)
         for cue in card.cues:

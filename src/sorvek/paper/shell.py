@@ -7,8 +7,8 @@ from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, goals, re
 from sorvek.core.lift import AttemptPlan, Decision, LiftTask, SchoolRun
 from sorvek.core.plan import shorthand
 from sorvek.core.quantities import clock, plain
-from sorvek.core.simulation import ScoreKind
 from sorvek.core.workout import Readout
+from sorvek.paper.words import as_planned, days_sentence, gate_words, middle_words
 
 
 def readout_text(readout: Readout) -> str:
@@ -38,24 +38,19 @@ def readout_data(readout: Readout) -> dict[str, object]:
     }
 
 
-def band_text(briefing: Briefing) -> str:
-    """Return the 80 % band in words."""
-    band, timed = briefing.band, briefing.timeline.score.kind is ScoreKind.TIME
-    low, high = (clock(v) if timed else f"{v:.0f}" for v in (band.p10, band.p90))
-    unit = "" if timed else " reps"
-    return f"8 of 10 days between {low} and {high}{unit}"
-
-
 def briefing_text(briefing: Briefing) -> str:
     """Return a plan as lines of text to paste anywhere."""
     course, timeline = briefing.course, briefing.timeline
     score = timeline.score
     lines = [
         f"{course.workout.title or 'Workout'}: {briefing.problem.athlete.name}",
-        f"Forecast {score.text}, {band_text(briefing)}",
+        f"Forecast {middle_words(briefing)}; {days_sentence(briefing.band)}",
     ]
-    if course.workout.form.value == "for time":
-        lines.append(f"Chance to finish {briefing.band.finish_probability:.0%}")
+    if as_planned(briefing):
+        lines.append(f"As planned {as_planned(briefing)}")
+    gates = gate_words(briefing.band.gates)
+    if gates:
+        lines.append("Chances: " + "; ".join(gates))
     if score.tiebreak_s:
         lines.append(f"Tie-break {clock(score.tiebreak_s)}")
     lines += ["", "Sets"]
@@ -129,7 +124,7 @@ def advice_text(briefing: Briefing, schools: Sequence[SchoolResult]) -> str:
     if schools:
         lines += ["", "Schools"]
         for result in schools:
-            score = result.briefing.timeline.score.text
+            score = middle_words(result.briefing)
             lines.append(f"  {result.name:<18} {score:<20} {result.verdict}")
     return "\n".join(lines)
 

@@ -3,24 +3,63 @@
 from sorvek.core.advice import Briefing
 from sorvek.core.club import Outlook
 from sorvek.core.quantities import clock
+from sorvek.core.simulation import Band, DayScore
+
+# Days are counted in tens.
+TEN = 10
 
 
-def _band(low: float, high: float, timed: bool) -> str:
-    return f"{clock(low)}–{clock(high)}" if timed else f"{low:.0f}–{high:.0f}"
+def day_words(day: DayScore) -> str:
+    """Return one day's score: a time, or reps with the whole rounds in them."""
+    if day.finished:
+        return clock(day.value)
+    return f"{day.value:.0f} reps" + (f" ({day.rounds})" if day.rounds else "")
+
+
+def _span(good: DayScore, bad: DayScore, unit: str) -> str:
+    if good.finished and bad.finished:
+        return f"{clock(good.value)}–{clock(bad.value)}"
+    if good.finished:
+        return f"{clock(good.value)}–{bad.value:.0f} reps"
+    low, high = f"{bad.value:.0f}", f"{good.value:.0f}"
+    return (low if low == high else f"{low}–{high}") + unit
 
 
 def outlook_band(outlook: Outlook) -> str:
-    """Return the 80 % band of an outlook, without its unit."""
-    return _band(outlook.p10, outlook.p90, outlook.kind == "time")
+    """Return the 80 % band of an outlook, reps without their unit."""
+    return _span(DayScore(*outlook.good), DayScore(*outlook.bad), "")
 
 
 def band_words(briefing: Briefing) -> str:
     """Return the 80 % band of a plan with its unit."""
-    band = briefing.band
-    return _band(band.p10, band.p90, band.timed) + ("" if band.timed else " reps")
+    return _span(briefing.band.good, briefing.band.bad, " reps")
 
 
 def middle_words(briefing: Briefing) -> str:
-    """Return the middle of the likely days with its unit."""
-    band = briefing.band
-    return clock(band.p50) if band.timed else f"{band.p50:.0f} reps"
+    """Return the middle of the likely days with its unit: the headline."""
+    return day_words(briefing.band.middle)
+
+
+def as_planned(briefing: Briefing) -> str:
+    """Return the planned day's score where it differs from the middle of the days, else an empty text."""
+    text = briefing.timeline.score.text
+    return "" if text == middle_words(briefing) else text
+
+
+def days_sentence(band: Band) -> str:
+    """Return what the days bring, in one sentence: times, reps, or both; heaps as such."""
+    if band.finish_s and band.short_reps:
+        low, high = (clock(band.finish_s[i]) for i in (0, 2))
+        few, many = (f"{band.short_reps[i]:.0f}" for i in (0, 2))
+        reps = few if few == many else f"{few}–{many}"
+        return f"finishes on {band.finish_probability:.0%} of days, {low}–{high}; else {reps} reps"
+    ends = _span(band.good, band.bad, " reps")
+    heap = max(band.heaps, key=lambda heap: heap[1], default=None)
+    told = f"8 of 10 days {ends}"
+    return f"{told}, {heap[1]:.0%} of them all at {heap[0]:.0f}" if heap else told
+
+
+def gate_words(gates: dict[str, float]) -> tuple[str, ...]:
+    """Return the chance to pass each gate, in days of ten, as far as it is open."""
+    days = {name: round(TEN * chance) for name, chance in gates.items()}
+    return tuple(f"{name}: {count} days of {TEN}" for name, count in days.items() if count > 0)

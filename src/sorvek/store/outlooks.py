@@ -39,7 +39,9 @@ def _saved(row: OutlookRow) -> SavedOutlook | None:
         data = json.loads(row.data)
         if data.pop("model", 1) != MODEL:
             return None
-        outlook = Outlook(**{**data, "schemes": tuple(data["schemes"])})
+        days = {key: tuple(data[key]) for key in ("schemes", "good", "middle", "bad")}
+        days |= {key: tuple(tuple(pair) for pair in data[key]) for key in ("heaps", "gates")}
+        outlook = Outlook(**{**data, **days})
     except (ValueError, KeyError, TypeError):
         return None
     return SavedOutlook(outlook, row.workout_version, row.athlete_version)

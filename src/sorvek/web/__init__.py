@@ -17,10 +17,19 @@ from sorvek.actions.place import store_outlook
 from sorvek.actions.plan_club import Planner
 from sorvek.actions.warm import warm_up
 from sorvek.core.quantities import clock
+from sorvek.core.simulation import DayScore
 from sorvek.demo.club import CLUB, EVENT, fill
 from sorvek.figures.colours import movement_resource
 from sorvek.paper.card import wall_words
-from sorvek.paper.words import band_words, middle_words, outlook_band
+from sorvek.paper.words import (
+    as_planned,
+    band_words,
+    day_words,
+    days_sentence,
+    gate_words,
+    middle_words,
+    outlook_band,
+)
 from sorvek.store.database import OWNER_ONLY, connect, disconnect, open_database
 from sorvek.store.errors import StoreError
 from sorvek.web.cards.routes import bp as card_pages
@@ -154,6 +163,10 @@ def _prepare_templates(app: Flask, demo: bool) -> None:
         band=outlook_band,
         band_words=band_words,
         middle_words=middle_words,
+        as_planned=as_planned,
+        days_sentence=days_sentence,
+        gate_words=gate_words,
+        day_words=lambda day: day_words(DayScore(*day)),
         wall_words=wall_words,
         has_lift=has_lift_stage,
     )

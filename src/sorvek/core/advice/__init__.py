@@ -4,7 +4,7 @@ from sorvek.core.advice.briefing import Briefing, brief, briefing_data
 from sorvek.core.advice.crux import find_crux
 from sorvek.core.advice.exchange import exchange_rates, goals
 from sorvek.core.advice.explain import gap_text, recommendation
-from sorvek.core.advice.gaps import BODY_NUMBERS, Gap, doubt_frac, missing_numbers, origins
+from sorvek.core.advice.gaps import BODY_NUMBERS, Gap, missing_numbers, origins
 from sorvek.core.advice.schools import SchoolResult, compare_schools, school_plan
 from sorvek.core.advice.splits import first_round_line, split_targets, stretches
 from sorvek.core.advice.tempers import TemperResult, compare_tempers
@@ -19,7 +19,6 @@ __all__ = [
     "briefing_data",
     "compare_schools",
     "compare_tempers",
-    "doubt_frac",
     "exchange_rates",
     "find_crux",
     "first_round_line",

@@ -144,6 +144,10 @@ def brief(problem: Problem, plan: Plan) -> Briefing:
     return Briefing(problem, plan, timeline, band, blocks, tuple(_warnings(problem, plan, timeline, blocks, band)))
 
 
+def _rounded(ends: tuple[float, float, float] | None) -> dict[str, float] | None:
+    return None if ends is None else dict(zip(("p10", "p50", "p90"), (round(end, 1) for end in ends), strict=True))
+
+
 def briefing_data(briefing: Briefing) -> dict[str, object]:
     """Return a briefing as the JSON contract of docs/formats.md."""
     problem, timeline, band = briefing.problem, briefing.timeline, briefing.band
@@ -157,8 +161,12 @@ def briefing_data(briefing: Briefing) -> dict[str, object]:
             "p10": round(band.p10, 1),
             "p50": round(band.p50, 1),
             "p90": round(band.p90, 1),
+            "band_kind": (ScoreKind.TIME if band.timed else ScoreKind.REPS).value,
             "finished": score.finished,
             "finish_probability": round(band.finish_probability, 3),
+            "finish_s": _rounded(band.finish_s),
+            "short_reps": _rounded(band.short_reps),
+            "heaps": [{"reps": round(reps), "share": round(share, 3)} for reps, share in band.heaps],
             "tiebreak_s": None if score.tiebreak_s is None else round(score.tiebreak_s, 1),
         },
         "splits": [

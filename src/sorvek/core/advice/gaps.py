@@ -4,15 +4,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from sorvek.core.athlete import Athlete, Figure, Origin, body_figure
+from sorvek.core.athlete import Figure, Origin, body_figure
 from sorvek.core.plan import Plan
 from sorvek.core.planner import N_COLUMNS, Bench, build_menu
 from sorvek.core.simulation import Problem
 from sorvek.core.simulation import kernel as k
 from sorvek.core.workout import Form
-
-# How far a number may be off, as a share of it, by where it comes from; judgement.
-SPREAD_FRAC = {Origin.MEASURED: 0.05, Origin.LEARNT: 0.15, Origin.RELATED: 0.15, Origin.TIER: 0.30}
 
 BODY_NUMBERS = (
     ("critical_power_w", "critical power", "W"),
@@ -20,15 +17,6 @@ BODY_NUMBERS = (
     ("mass_kg", "mass", "kg"),
     ("stature_cm", "stature", "cm"),
 )
-
-
-def doubt_frac(athlete: Athlete, key: str, figure: Figure) -> float:
-    """Return how far a number may be off, as a share of it; a learnt one carries its own doubt.
-
-    `key` is a movement or a field of the athlete.
-    """
-    spread = SPREAD_FRAC[figure.origin]
-    return athlete.learnt.get(key, spread) if figure.origin is Origin.LEARNT else spread
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +49,7 @@ def missing_numbers(problem: Problem, plan: Plan) -> tuple[Gap, ...]:
         return (float(out[k.TIME]) if done else float(out[k.DONE]), done)
 
     def gap(key: str, ask: str, figure: Figure, index: int, of_who: bool) -> Gap | None:
-        doubt = doubt_frac(problem.athlete, key, figure)
+        doubt = problem.athlete.doubt_frac(key, figure)
         results = []
         for factor in (1 - doubt, 1 + doubt):
             u, who = problem.unbroken.copy(), problem.who.copy()

@@ -26,6 +26,10 @@ class Origin(StrEnum):
     TIER = "tier default"
 
 
+# How far a number may be off (one standard deviation), as a share of it; judgement.
+DOUBT_FRAC = {Origin.MEASURED: 0.05, Origin.LEARNT: 0.15, Origin.RELATED: 0.15, Origin.TIER: 0.30}
+
+
 @dataclass(frozen=True, slots=True)
 class Figure:
     """A number that knows where it came from."""
@@ -62,6 +66,14 @@ class Athlete:
     def origin(self, key: str) -> Origin:
         """Return where an entered number comes from; `key` is a movement or a field."""
         return Origin.LEARNT if key in self.learnt else Origin.MEASURED
+
+    def doubt_frac(self, key: str, figure: Figure) -> float:
+        """Return how far a number may be off, as a share of it; a learnt one carries its own doubt.
+
+        `key` is a movement or a field.
+        """
+        usual = DOUBT_FRAC[figure.origin]
+        return self.learnt.get(key, usual) if figure.origin is Origin.LEARNT else usual
 
 
 @dataclass(frozen=True, slots=True)

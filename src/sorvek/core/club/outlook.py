@@ -1,32 +1,38 @@
 """What the club wants to know of one athlete on one workout: a plan, its forecast and the tier it means."""
 
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass
 
 from sorvek.core.advice import Briefing, brief, find_crux
 from sorvek.core.club.tiering import capacity_band, outcome
 from sorvek.core.plan import Plan, parse_shorthand, shorthand
 from sorvek.core.planner import plan_workout
-from sorvek.core.simulation import Problem
+from sorvek.core.simulation import Problem, ScoreKind
 
 # Counts up whenever the model or the planner says something else of the same athlete on the same workout.
-MODEL = 2
+MODEL = 3
 
 
 @dataclass(frozen=True, slots=True)
 class Outlook:
     """An athlete's plan and forecast in plain values, so that it can be stored and sent between processes.
 
-    `value`, `p10`, `p50`, `p90` are seconds or reps as `kind` says; `finish` is 0–1; `crux` names the movement
-    that decides the score, `crux_reps` the longest fresh set there.
+    `kind` is that of the middle of the days, and `p10`, `p50`, `p90` are seconds or reps as it says; `planned` is
+    the planned day's score in words. `good`, `middle` and `bad` are days as (finished, value, rounds), `heaps` rep
+    counts on which many days end with their share, `gates` the chances to pass each; `finish` is 0–1. `crux` names
+    the movement that decides the score, `crux_reps` the longest fresh set there.
     """
 
     schemes: tuple[str, ...]
     kind: str
-    value: float
-    text: str
+    planned: str
     p10: float
     p50: float
     p90: float
+    good: tuple[bool, float, str]
+    middle: tuple[bool, float, str]
+    bad: tuple[bool, float, str]
+    heaps: tuple[tuple[float, float], ...]
+    gates: tuple[tuple[str, float], ...]
     finish: float
     outcome: str
     crux: str
@@ -40,12 +46,16 @@ def outlook_of(briefing: Briefing) -> Outlook:
     score, band = briefing.timeline.score, briefing.band
     return Outlook(
         schemes=tuple(shorthand(phases) for phases in briefing.plan.slots),
-        kind=score.kind.value,
-        value=score.value,
-        text=score.text,
+        kind=(ScoreKind.TIME if band.timed else ScoreKind.REPS).value,
+        planned=score.text,
         p10=band.p10,
         p50=band.p50,
         p90=band.p90,
+        good=astuple(band.good),
+        middle=astuple(band.middle),
+        bad=astuple(band.bad),
+        heaps=band.heaps,
+        gates=tuple(band.gates.items()),
         finish=band.finish_probability,
         outcome=outcome(briefing).value,
         crux=crux.label,

@@ -9,7 +9,7 @@ from sorvek.core.club.outlook import Outlook
 from sorvek.core.club.tiering import median_member
 from sorvek.core.errors import CoreError
 from sorvek.core.planner import Temper, plan_workout
-from sorvek.core.simulation import ScoreKind, problem_for
+from sorvek.core.simulation import problem_for
 from sorvek.core.workout import Workout
 
 # Whoever loses more than this share of the own plan's score by following the tier's gets a card; judgement.
@@ -44,8 +44,7 @@ class TierPlan:
 
 def loss_frac(own: Outlook, followed: Briefing) -> float:
     """Return the share of the own plan's middle score that is lost by following another plan; below 0 it wins."""
-    score = followed.timeline.score
-    if (own.kind == "time") != (score.kind is ScoreKind.TIME):
+    if (own.kind == "time") is not followed.band.timed:
         return float("inf") if own.kind == "time" else -1.0
     if own.kind == "time":
         return (followed.band.p50 - own.p50) / own.p50

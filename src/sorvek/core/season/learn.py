@@ -10,7 +10,6 @@ from typing import NamedTuple
 
 import numpy as np
 
-from sorvek.core.advice import doubt_frac
 from sorvek.core.athlete import Athlete, Figure, body_figure, entered_figure
 from sorvek.core.club import Result, result_text
 from sorvek.core.plan import Plan
@@ -20,7 +19,6 @@ from sorvek.core.simulation import (
     Problem,
     draw_samples,
     problem_for,
-    run_plan,
     run_samples,
 )
 from sorvek.core.simulation import kernel as k
@@ -152,22 +150,25 @@ def lessons_of(workout: Workout, athlete: Athlete, result: Result) -> Lessons:
     problem, plan = _planned(workout, athlete, effort=1.0)
     scale = _Scale(problem)
 
-    def days_s(on: Problem, following: Plan) -> list[float]:
-        outs, _ = run_samples(on, on.choices(following), *draw_samples(on))
-        return [scale.loss_s(row[k.FINISHED] > 0, row[k.DONE], row[k.TIME]) for row in outs]
+    def days_of(on: Problem, following: Plan) -> tuple[Floats, list[float]]:
+        """Return the results of days on which the numbers on file are right, and each on one axis in seconds."""
+        outs, _ = run_samples(on, on.choices(following), *draw_samples(on, doubts=0.0))
+        return outs, [scale.loss_s(row[k.FINISHED] > 0, row[k.DONE], row[k.TIME]) for row in outs]
 
-    score = run_plan(problem, plan).score
-    days = days_s(problem, plan)
+    outs, days = days_of(problem, plan)
+    middle = outs[np.argsort(days)[len(days) // 2]]
+    usual = Result("", "", scale.timed and bool(middle[k.FINISHED] > 0), 0.0)
+    usual = replace(usual, value=float(middle[k.TIME if usual.finished else k.DONE]))
     luck_s = max(float(np.std(days)), LEAST_LUCK_FRAC * (scale.end_s or float(np.mean(days))))
-    expected_s = scale.loss_s(score.finished, score.value, score.value)
+    expected_s = float(np.median(days))
     surprise_s = scale.loss_s(result.finished, result.value, result.value) - expected_s
     figures = _figures(problem)
-    doubts = np.array([doubt_frac(athlete, key, figure) for key, (_, _, figure) in figures.items()])
+    doubts = np.array([athlete.doubt_frac(key, figure) for key, (_, _, figure) in figures.items()])
     slopes = []
     for (key, (_, unit, figure)), doubt in zip(figures.items(), doubts.tolist(), strict=True):
         # The mean of many days hangs on a number smoothly, where one day's score has steps.
         low, high = (
-            float(np.mean(days_s(*_planned(workout, with_number(athlete, key, unit, figure.value * factor)))))
+            float(np.mean(days_of(*_planned(workout, with_number(athlete, key, unit, figure.value * factor)))[1]))
             for factor in (1 - doubt, 1 + doubt)
         )
         # More of a number never costs a score: what says so is the plan's own roughness.
@@ -181,7 +182,7 @@ def lessons_of(workout: Workout, athlete: Athlete, result: Result) -> Lessons:
             after = round(figure.value * float(np.exp(by)), -2 if unit == "J" else 1)
             rows.append(Lesson(key, label, unit, figure, doubt, after, after_doubt))
     return Lessons(
-        expected=score.text,
+        expected=result_text(usual, workout.form),
         happened=result_text(result, workout.form),
         surprise=-surprise_s / luck_s,
         lessons=tuple(sorted(rows, key=lambda row: row.before_doubt_frac - row.after_doubt_frac, reverse=True)),

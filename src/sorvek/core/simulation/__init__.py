@@ -2,12 +2,13 @@
 
 from sorvek.core.simulation import kernel
 from sorvek.core.simulation.days import draw_samples, spread_samples
-from sorvek.core.simulation.forecast import Band, forecast, run_samples
+from sorvek.core.simulation.forecast import Band, DayScore, forecast, run_samples
 from sorvek.core.simulation.problem import Floats, Ints, Problem, problem_for
 from sorvek.core.simulation.timeline import Score, ScoreKind, SetRecord, Tank, Timeline, run_plan
 
 __all__ = [
     "Band",
+    "DayScore",
     "Floats",
     "Ints",
     "Problem",

@@ -6,8 +6,17 @@ from statistics import NormalDist
 
 import numpy as np
 
-from sorvek.core.athlete import Capacity, reps_at_limits
-from sorvek.core.constants import CP_SPREAD, ONE_RM_SPREAD, SLIP_SPREAD, U_SPREAD, W_PRIME_SPREAD
+from sorvek.core.athlete import body_figure, reps_at_limits
+from sorvek.core.constants import (
+    CHANGES_SPREAD,
+    CP_SPREAD,
+    NO_REPS_SPREAD,
+    ONE_RM_SPREAD,
+    SLIP_SPREAD,
+    SPEED_SPREAD,
+    U_SPREAD,
+    W_PRIME_SPREAD,
+)
 from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.problem import Floats, Problem, fresh_reps
 
@@ -17,20 +26,25 @@ SEED = 20_26
 COMMON_FORM = 0.6
 # Seed of the evenly spread days a plan is weighed on.
 SPREAD_SEED = 3
-# What the columns of standard normals move: 1RM, CP, W′, slip, all longest sets, then each movement's own.
-STRENGTH, Z_CP, Z_W_PRIME, Z_SLIP, COMMON, OWN = range(6)
+# A plan is weighed on a fifth of the doubts: a number that is off shows in the first sets, and the coach corrects.
+# Judgement: with all of them unmeasured athletes are planned 6 % slower than their numbers say, with these 3 %.
+WEIGHED_DOUBT = 0.2
+# What the columns of standard normals move: the day's 1RM, CP, W′, slip, speed, changes, no-reps, all longest sets,
+# then each movement's own form, and behind those how far each movement's number on file is off.
+STRENGTH, Z_CP, Z_W_PRIME, Z_SLIP, Z_SPEED, Z_CHANGES, Z_NO_REPS, COMMON, OWN = range(9)
 
 
-def draw_samples(problem: Problem, count: int = SAMPLES, seed: int = SEED) -> tuple[Floats, Floats]:
-    """Return `count` perturbed athletes: longest sets (count, variants) and (count, 3) of CP, W′, slip.
+def draw_samples(
+    problem: Problem, count: int = SAMPLES, seed: int = SEED, doubts: float = 1.0
+) -> tuple[Floats, Floats]:
+    """Return `count` perturbed athletes: longest sets (count, variants) and (count, N_WHO) of what else differs.
+
+    Days differ in form and in luck, and the numbers on file are off by their doubts, or by a share of those.
 
     The same seed gives the same days to every plan and every athlete (common random numbers).
     """
     rng = np.random.Generator(np.random.PCG64(seed))
-    common = rng.standard_normal((count, 1))
-    own = rng.standard_normal((count, len(problem.course.slots)))
-    others = rng.standard_normal((4, count)).T
-    return _perturbed(problem, np.hstack([others, common, own]))
+    return _perturbed(problem, rng.standard_normal((OWN + 2 * len(problem.course.slots), count)).T, doubts)
 
 
 def spread_samples(problem: Problem, count: int) -> tuple[Floats, Floats]:
@@ -39,7 +53,7 @@ def spread_samples(problem: Problem, count: int) -> tuple[Floats, Floats]:
     A few such days stand for many random ones. Method: Latin hypercube (McKay, Beckman & Conover 1979): each
     number takes the middles of `count` equally likely shares once, in an order of its own.
     """
-    return _perturbed(problem, _spread_normals(count, OWN + len(problem.course.slots)))
+    return _perturbed(problem, _spread_normals(count, OWN + 2 * len(problem.course.slots)), WEIGHED_DOUBT)
 
 
 @cache
@@ -50,26 +64,44 @@ def _spread_normals(count: int, columns: int) -> Floats:
     return normals
 
 
-def _perturbed(problem: Problem, normals: Floats) -> tuple[Floats, Floats]:
-    """Return athletes moved by standard normals (count, 5 + slots), their columns named above."""
-    form = COMMON_FORM * normals[:, [COMMON]] + math.sqrt(1 - COMMON_FORM**2) * normals[:, OWN:]
+def _perturbed(problem: Problem, normals: Floats, doubts: float) -> tuple[Floats, Floats]:
+    """Return athletes moved by standard normals (count, OWN + 2 slots), their columns named above.
+
+    `doubts` scales how far the numbers on file are off.
+    """
+    slots = problem.course.slots
+    form = COMMON_FORM * normals[:, [COMMON]]
+    form = form + math.sqrt(1 - COMMON_FORM**2) * normals[:, OWN : OWN + len(slots)]
+    names = [slot.movement.name for slot in slots]
     us = np.empty((len(normals), len(problem.unbroken)))
     for slot, capacities in enumerate(problem.capacities):
+        # A movement that comes twice has one number on file, and that is off once.
+        off = normals[:, OWN + len(slots) + names.index(names[slot])]
         for style, able in enumerate(capacities):
-            row = problem.first_variant[slot] + style
-            fresh = fresh_reps(_fresh_sets(problem, slot, able, normals[:, STRENGTH]))
-            us[:, row] = fresh * np.exp(U_SPREAD * form[:, slot])
-    whos = np.empty((len(normals), 3))
-    whos[:, k.CP] = problem.who[k.CP] * np.exp(CP_SPREAD * normals[:, Z_CP])
-    whos[:, k.W_PRIME] = problem.who[k.W_PRIME] * np.exp(W_PRIME_SPREAD * normals[:, Z_W_PRIME])
+            doubt = problem.athlete.doubt_frac(names[slot], able.unbroken)
+            fresh = fresh_reps(_fresh_sets(problem, slot, style, normals[:, STRENGTH], doubts * doubt * off))
+            us[:, problem.first_variant[slot] + style] = fresh * np.exp(U_SPREAD * form[:, slot])
+    whos = np.empty((len(normals), k.N_WHO))
+    for lane, key, spread, column in (
+        (k.CP, "critical_power_w", CP_SPREAD, Z_CP),
+        (k.W_PRIME, "w_prime_j", W_PRIME_SPREAD, Z_W_PRIME),
+    ):
+        doubt = problem.athlete.doubt_frac(key, body_figure(problem.athlete, key))
+        whos[:, lane] = problem.who[lane] * np.exp(math.hypot(spread, doubts * doubt) * normals[:, column])
     whos[:, k.SLIP] = np.maximum(0.0, 1.0 + SLIP_SPREAD * normals[:, Z_SLIP])
+    whos[:, k.SPEED] = np.exp(SPEED_SPREAD * normals[:, Z_SPEED])
+    whos[:, k.CHANGES] = np.exp(CHANGES_SPREAD * normals[:, Z_CHANGES])
+    whos[:, k.NO_REPS] = np.exp(NO_REPS_SPREAD * normals[:, Z_NO_REPS] - 0.5 * NO_REPS_SPREAD**2)
     return us, whos
 
 
-def _fresh_sets(problem: Problem, slot: int, able: Capacity, strength: Floats) -> Floats:
-    """Return the longest set with the 1RM moved by its own spread; unchanged where no 1RM matters."""
-    load_kg = problem.course.slots[slot].load_kg
-    if not able.one_rep_max_kg or not load_kg or able.unbroken.value == 0:
-        return np.full(len(strength), able.unbroken.value)
-    limits = able.one_rep_max_kg * np.exp(ONE_RM_SPREAD * strength)
-    return np.minimum(able.endurance_reps, reps_at_limits(load_kg, limits, problem.athlete.curve))
+def _fresh_sets(problem: Problem, slot: int, style: int, strength: Floats, off: Floats) -> Floats:
+    """Return the longest set with what is on file off by exp(`off`), and the 1RM moved by the day's `strength`."""
+    load_kg, able = problem.course.slots[slot].load_kg, problem.capacities[slot][style]
+    # What is on file is a 1RM for lifts, else a longest set at the usual load.
+    lift = bool(problem.course.slots[slot].movement.styles[style].lift)
+    if not load_kg or not able.one_rep_max_kg or (able.unbroken.value == 0 and not lift):
+        return able.unbroken.value * np.exp(off)
+    limits = able.one_rep_max_kg * np.exp(ONE_RM_SPREAD * strength + (off if lift else 0.0))
+    reps = reps_at_limits(load_kg, limits, problem.athlete.curve)
+    return np.minimum(able.endurance_reps, reps if lift else reps * np.exp(off))

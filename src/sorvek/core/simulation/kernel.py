@@ -16,10 +16,11 @@ REPS, TIE, SLOT, ROUND = 0, 1, 2, 3
 # seg_f: floats a segment
 REST_BEFORE, OPENS, DEADLINE = 0, 1, 2
 # variants: floats a slot and style; weights of the resources from column WEIGHTS on
-CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, FASTEST, WEIGHTS = range(10)
+CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, FASTEST, NO_REP, WEIGHTS = range(11)
 POWER_WORK, POWER_METRE, POWER_CAL = 0.0, 1.0, 2.0
-# who: floats a sample of the athlete
-CP, W_PRIME, SLIP = 0, 1, 2
+# who: floats a sample of the athlete. SPEED, CHANGES and SLIP are factors on the seconds of a rep, on those between
+# movements and on what planned rests run over; NO_REPS one on every movement's share of reps that do not count.
+CP, W_PRIME, SLIP, SPEED, CHANGES, NO_REPS, N_WHO = range(7)
 # choice_i, choice_f: what the plan says for a segment
 FIRST_SIZE, N_SIZES, VARIANT = 0, 1, 2
 REST, PACE, LEAD = 0, 1, 2
@@ -162,7 +163,7 @@ def simulate(
 
     With `first` above 0 it goes on from that segment in the state `begin`, a row of an earlier run's `snaps`.
 
-    Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 9 + R), unbroken (v,), who (3,), choice_i (n, 3),
+    Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 10 + R), unbroken (v,), who (N_WHO,), choice_i (n, 3),
     choice_f (n, 3), sizes (any,), state (STATE_SIZE,), out (N_OUT,), marks (n or 0, 2), log (rows, N_LOG),
     snaps (n or 0, N_SNAP); R is a multiple of VECTOR. Times in s, power in W, work in J.
     Returns the rows logged.
@@ -229,7 +230,12 @@ def simulate(
         u = unbroken[v]
         cubed_u, cubed_half = u * u * u, c.LASTING_HALF_U * c.LASTING_HALF_U * c.LASTING_HALF_U
         lasting = cubed_u / (cubed_u + cubed_half)
-        cycle, setup, single_s = variants[v, CYCLE], variants[v, SETUP], variants[v, SINGLE]
+        cycle, setup, single_s = (
+            variants[v, CYCLE] * who[SPEED],
+            variants[v, SETUP],
+            variants[v, SINGLE] * who[SPEED],
+        )
+        again = 1.0 + variants[v, NO_REP] * who[NO_REPS]
         steady = variants[v, STEADY] > 0.0
         kind, coefficient = variants[v, POWER], variants[v, COEFFICIENT]
         skill, may_trip = variants[v, SKILL], variants[v, TRIPS] > 0.0
@@ -241,7 +247,10 @@ def simulate(
         if seg_f[s, OPENS] > t + pause:
             pause = seg_f[s, OPENS] - t
         # Rest between parts and windows is free time for setting up; a change of movement is not.
-        pause = max(pause, setup) if pause > 0.0 else setup + (choice_f[s, LEAD] if s > 0 else 0.0)
+        if pause > 0.0 or s == 0:
+            pause = max(pause, setup)
+        else:
+            pause = choice_f[s, LEAD] + setup + (who[CHANGES] - 1.0) * (setup + c.TRANSITION_S)
         w = recover(pause, state, n_r, w, w_prime, cp)
         t += pause
         if marks.shape[0] > 0:
@@ -259,7 +268,7 @@ def simulate(
                 break
             is_single = size == 1 and single_s > 0.0 and reps > 1
             if j == 0 or is_single != was_single:
-                relief = (c.SINGLE_RELIEF if is_single else 1.0) / max(u, 1e-6)
+                relief = again * (c.SINGLE_RELIEF if is_single else 1.0) / max(u, 1e-6)
                 for r in range(n_r):
                     weight = variants[v, WEIGHTS + r]
                     state[K + r] = weight * relief
@@ -375,6 +384,8 @@ def simulate(
                     else:
                         rep_s = 3600.0 / (c.ERG_CAL_W * cp + c.ERG_CAL_BASE_H)
                     drain_j = 0.0
+                rep_s *= again
+                drain_j *= again
                 p_trip, trip_s = 0.0, 0.0
                 if may_trip:
                     tired = 1.0 - w * per_w_prime

@@ -116,6 +116,7 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
             single_s = style.single_s * able.cycle.value / style.cycle_s
             row = [able.cycle.value, style.setup_s, single_s, float(style.steady), _POWER[able.power]]
             row += [able.coefficient, style.skill_frac, float(style.trips), style.pace_fast]
+            row.append(style.no_rep_frac)
             rows.append(row + _weights(style.weights, slot.side, sided))
             unbroken.append(able.unbroken.value)
     segments = course.segments
@@ -134,7 +135,8 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
             [
                 body_figure(athlete, "critical_power_w").value,
                 body_figure(athlete, "w_prime_j").value,
-                1.0,
+                *(1.0, 1.0, 1.0),
+                0.0,  # the planned day counts every rep
             ],
             dtype=np.float64,
         ),

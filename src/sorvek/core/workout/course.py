@@ -142,6 +142,15 @@ class Course:
             gates[f"{word} {segment.stage}"] = done
         return gates
 
+    def part_starts(self) -> dict[int, int]:
+        """Return the reps that come before every part behind the first, by its number."""
+        starts, done = dict[int, int](), 0
+        for segment in self.segments:
+            if segment.part > 1:
+                starts.setdefault(segment.part, done)
+            done += segment.reps
+        return starts
+
     def segments_of(self, slot: int) -> list[Segment]:
         """Return the visits to one slot, in order."""
         return [segment for segment in self.segments if segment.slot == slot]

@@ -27,6 +27,8 @@ COLUMNS = (*WORDS, *NUMBERS)
 # hold their own rhythm, what is done step by step does not; judgement.
 PACES = ("pace_fast", "pace_slow")
 USUAL_PACES, STEADY_PACES = (0.95, 1.1), (0.85, 2.0)
+# The share of reps that do not count and are done again; a coach's own file may leave it out. Judgement.
+NO_REP, USUAL_NO_REP = "no_rep", 0.01
 
 
 class SizeKind(StrEnum):
@@ -66,6 +68,7 @@ class Style:
     trips: bool
     pace_fast: float
     pace_slow: float
+    no_rep_frac: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,7 +119,7 @@ def _number(text: str) -> float:
     return float(text) if text else 0.0
 
 
-_LIMITS = {"cycle_s": (0.05, 60.0), "pace_fast": (0.5, 1.0), "pace_slow": (1.0, 5.0)}
+_LIMITS = {"cycle_s": (0.05, 60.0), "pace_fast": (0.5, 1.0), "pace_slow": (1.0, 5.0), NO_REP: (0.0, 0.5)}
 _LIMITS |= dict.fromkeys(RESOURCES, (0.0, 1.0))
 
 
@@ -125,7 +128,7 @@ def _check_row(row: dict[str, str], number: int) -> None:
     missing = [column for column in COLUMNS if row.get(column) is None]
     if missing:
         raise MovementFileError(f"movements file, row {number}: column “{missing[0]}” is missing")
-    for column in (*NUMBERS, *(column for column in PACES if row.get(column))):
+    for column in (*NUMBERS, *(column for column in (*PACES, NO_REP) if row.get(column))):
         try:
             value = _number(row[column])
         except ValueError:
@@ -167,6 +170,7 @@ def _style(row: dict[str, str]) -> Style:
         trips=row["trip"] == "1",
         pace_fast=fast,
         pace_slow=slow,
+        no_rep_frac=float(row.get(NO_REP) or USUAL_NO_REP),
     )
 
 

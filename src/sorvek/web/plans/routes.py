@@ -29,6 +29,7 @@ from sorvek.core.plan import Edit, Scope, edit_plan, shorthand, typed_plan
 from sorvek.core.planner import Temper, plan_workout
 from sorvek.core.workout import Form
 from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
+from sorvek.paper.words import gate_words
 from sorvek.store.errors import ConflictError
 from sorvek.store.plans import drop_plan, plan_versions
 from sorvek.web.conflict import conflict_page, differences
@@ -78,7 +79,7 @@ def _board(briefing: Briefing, computed: Briefing, form: Mapping[str, str]) -> s
         other=other,
         gaps=gaps,
         zoom=zoom,
-        score=briefing.timeline.score.text,
+        gates=gate_words(briefing.band.gates),
         against=_against(briefing, computed),
         reason=recommendation(briefing),
         targets=split_targets(briefing),
