@@ -1,7 +1,7 @@
 """Made-up workouts and athletes on which plans are looked at: from a seed, so that nobody can have tuned them."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.random import Generator
@@ -234,6 +234,12 @@ def _athletes(rng: Generator) -> Iterator[tuple[str, Athlete]]:
         ),
     )
     yield "starting woman, unmeasured", Athlete("N", "starting", "f")
+
+
+def athletes(seed: int, groups: int) -> list[Athlete]:
+    """Return six unlike athletes in every group, no two groups alike."""
+    rng = np.random.Generator(np.random.PCG64(seed))
+    return [replace(athlete, name=f"{athlete.name}{i}") for i in range(groups) for _, athlete in _athletes(rng)]
 
 
 def cases(seed: int, count: int = WORKOUTS) -> list[Case]:
