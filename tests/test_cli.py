@@ -196,3 +196,31 @@ def test_a_second_server_on_the_same_data_is_refused_and_a_backup_is_not(tmp_pat
         busy = served("restore", copy, data=tmp_path)
         assert (busy.exit_code, "stop it first" in busy.stderr) == (2, True)
     assert "is kept as" in served("restore", copy, data=tmp_path).stdout
+
+
+def test_a_roster_is_placed_in_tiers_with_their_plans(files):
+    rows = [
+        "name,tier,sex,toes-to-bar",
+        "Ada,racing,f,40",
+        "Ben,competing,m,25",
+        "Cy,building,m,10",
+        "Di,starting,f,4",
+    ]
+    (files / "r.csv").write_text("\n".join(rows), encoding="utf-8")
+    data = json.loads(run("place", files / "w.txt", "--roster", files / "r.csv", "--tiers", "2", "--json").stdout)
+    assert {"workout", "tiers", "served", "starred", "held"} == set(data)
+    members = [member for tier in data["tiers"] for member in tier["members"]]
+    assert sorted(member["name"] for member in members) == ["Ada", "Ben", "Cy", "Di"]
+    kinds = {"name", "kind", "own_p50", "followed_kind", "followed_p50", "loss", "starred"}
+    assert all(kinds == set(member) for member in members)
+    assert data["starred"] == sum(member["starred"] for member in members)
+    text = run("place", files / "w.txt", "--roster", files / "r.csv").stdout
+    assert "Tier 1:" in text
+    assert all(name in text for name in ("Ada", "Ben", "Cy", "Di"))
+
+
+def test_a_roster_with_a_mistake_places_nobody_and_names_the_row(files):
+    (files / "r.csv").write_text("name,tier\nAda,racing\nBen,fastest\n", encoding="utf-8")
+    refused = run("place", files / "w.txt", "--roster", files / "r.csv")
+    assert refused.exit_code == 2
+    assert "row 3" in refused.output

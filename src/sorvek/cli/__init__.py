@@ -8,6 +8,7 @@ import click
 COMMANDS = {
     "read": "planning:read",
     "plan": "planning:plan",
+    "place": "placing:place",
     "lift": "planning:lift",
     "demo": "serving:demo",
     "serve": "serving:serve",

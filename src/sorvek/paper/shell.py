@@ -1,14 +1,16 @@
 """Read-outs and plans as plain text and data for the shell."""
 
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 
 from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, goals, recommendation
+from sorvek.core.club import LITTLE_FRAC, PlanTier
 from sorvek.core.lift import AttemptPlan, Decision, LiftTask, SchoolRun
-from sorvek.core.plan import shorthand
+from sorvek.core.plan import Plan, shorthand
 from sorvek.core.quantities import clock, plain
+from sorvek.core.simulation import Band, Problem, forecast
 from sorvek.core.workout import Readout
-from sorvek.paper.words import as_planned, days_sentence, gate_words, middle_words
+from sorvek.paper.words import as_planned, day_words, days_sentence, gate_words, middle_words
 
 
 def readout_text(readout: Readout) -> str:
@@ -175,3 +177,95 @@ def _plan_data(plan: AttemptPlan) -> dict[str, object]:
             for a in plan.attempts
         ],
     }
+
+
+@dataclass(frozen=True, slots=True)
+class Followed:
+    """A member of a tier: the forecast of the own plan and of the tier's, and what following costs (a share)."""
+
+    name: str
+    own: Band
+    band: Band
+    loss: float
+    starred: bool
+
+
+@dataclass(frozen=True, slots=True)
+class FollowedTier:
+    """A tier's plan by movement, and who follows it, the best first."""
+
+    schemes: tuple[tuple[str, str], ...]
+    followers: tuple[Followed, ...]
+
+    @property
+    def name(self) -> str:
+        """Return what its members reach on a middling day."""
+        days = [day_words(f.band.middle) for f in self.followers]
+        return days[0] if days[0] == days[-1] else f"{days[0]} to {days[-1]}"
+
+
+def followed_tier(tier: PlanTier, problems: Sequence[Problem], plans: Sequence[Plan]) -> FollowedTier:
+    """Return a tier with the forecasts of its members; `problems` and own `plans` are those of the whole club."""
+    labels = [slot.label for slot in problems[tier.members[0]].course.slots]
+    followers = []
+    for who, loss in zip(tier.members, tier.losses, strict=True):
+        problem, own = problems[who], forecast(problems[who], plans[who])
+        # A plan that does not fit somebody leaves only the own one.
+        band = own if loss == float("inf") else forecast(problem, tier.plan)
+        followers.append(Followed(problem.athlete.name, own, band, loss, tier.starred(who)))
+    schemes = tuple(shorthand(phases) for phases in tier.plan.slots)
+    return FollowedTier(tuple(zip(labels, schemes, strict=True)), tuple(followers))
+
+
+def _served(tiers: Sequence[FollowedTier]) -> tuple[float, int, int]:
+    followers = [f for tier in tiers for f in tier.followers]
+    little = sum(f.loss < LITTLE_FRAC for f in followers)
+    return little / len(followers), sum(f.starred for f in followers), len(followers)
+
+
+def tiers_data(title: str, tiers: Sequence[FollowedTier], held: dict[str, list[str]]) -> dict[str, object]:
+    """Return the tiers of a club as the JSON contract of docs/formats.md; `held` names flagged movements."""
+    share, starred, _ = _served(tiers)
+    return {
+        "workout": title,
+        "tiers": [
+            {
+                "name": tier.name,
+                "schemes": [scheme for _, scheme in tier.schemes],
+                "members": [
+                    {
+                        "name": f.name,
+                        "kind": "time" if f.own.timed else "reps",
+                        "own_p50": round(f.own.p50, 1),
+                        "followed_kind": "time" if f.band.timed else "reps",
+                        "followed_p50": round(f.band.p50, 1),
+                        "loss": None if f.loss == float("inf") else round(f.loss, 4),
+                        "starred": f.starred,
+                    }
+                    for f in tier.followers
+                ],
+            }
+            for tier in tiers
+        ],
+        "served": round(share, 3),
+        "starred": starred,
+        "held": held,
+    }
+
+
+def tiers_text(title: str, tiers: Sequence[FollowedTier], held: dict[str, list[str]]) -> str:
+    """Return the tiers of a club as lines of text."""
+    share, starred, count = _served(tiers)
+    told = f"{share:.0%} of {count} lose under {LITTLE_FRAC:.0%} by their tier's plan; {starred} should have a card"
+    lines = [f"{title or 'Workout'}: {told}"]
+    for number, tier in enumerate(tiers, 1):
+        width = max(len(label) for label, _ in tier.schemes)
+        lines += ["", f"Tier {number}: {tier.name}", *(f"  {label:<{width}}  {how}" for label, how in tier.schemes)]
+        for f in tier.followers:
+            own, followed = day_words(f.own.middle), day_words(f.band.middle)
+            cost = "does not fit" if f.loss == float("inf") else f"{max(0.0, f.loss):.1%} lost"
+            lines.append(f"  {'*' if f.starred else ' '} {f.name}: {followed} (own plan {own}), {cost}")
+    lines += (
+        ["", *(f"Not placed: {name}, flagged {', '.join(names)}" for name, names in held.items())] if held else []
+    )
+    return "\n".join(lines)

@@ -19,18 +19,22 @@ from sorvek.core.club.prospects import Prospect, prospects
 from sorvek.core.club.simulated import people, simulate_field
 from sorvek.core.club.tier_plan import DEVIATION_FRAC, Follower, TierPlan, tier_plan
 from sorvek.core.club.tiering import CRUX_BANDS, CRUX_TOP, Outcome
+from sorvek.core.club.tiers_by_plan import LITTLE_FRAC, MOST_TIERS, PlanTier, plan_tiers
 
 __all__ = [
     "CRUX_BANDS",
     "CRUX_TOP",
     "DEVIATION_FRAC",
+    "LITTLE_FRAC",
     "MODEL",
+    "MOST_TIERS",
     "Follower",
     "Leaderboard",
     "Likeness",
     "Outcome",
     "Outlook",
     "Pair",
+    "PlanTier",
     "Prospect",
     "Result",
     "Standing",
@@ -44,6 +48,7 @@ __all__ = [
     "people",
     "plan_of",
     "plan_outlook",
+    "plan_tiers",
     "plateaus",
     "prospects",
     "read_leaderboard",

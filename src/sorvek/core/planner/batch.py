@@ -9,6 +9,8 @@ from sorvek.core.simulation import kernel as k
 # A candidate's columns, one row a slot. Early and late values differ behind the slot's CHANGE.
 RULE, RULE_LATE, REST, REST_LATE, PACE, PACE_LATE, WAIT, WAIT_LATE, STYLE, CHANGE, N_COLUMNS = range(11)
 
+# What a second counts on the way to a rep that cannot be done: all to the cap count less than a rep; judgement.
+STUCK_SHARE = 0.02
 TIE_WEIGHT = 0.1
 # What a change of scheme on the way must be worth, and every further one: hardly anybody remembers two. Judgement.
 CHANGE_SHARE, FURTHER_CHANGE_SHARE = 0.015, 0.05
@@ -106,15 +108,16 @@ def loss_s(out, course_reps, course_s, open_ended, end_s, price):
         return out[k.TIME] + short_s + failed_s, out[k.TIME], failed_s
     partial = 0.0 if out[k.STUCK] > 0.0 else out[k.PARTIAL]
     reached = progress_s(out[k.DONE], partial, course_reps, course_s)
-    loss = end_s + course_s[-1] - reached + short_s
+    loss = end_s + course_s[-1] - reached
     if out[k.TIE_DONE] > 0.0:
         loss += TIE_WEIGHT * (out[k.TIE_TIME] - progress_s(out[k.TIE_DONE], 0.0, course_reps, course_s))
-    size = max(1.0, min(reached, out[k.TIME]))
     if out[k.STUCK] > 0.0:
-        # Who meets a rep that cannot be done has the time left over: reaching it early is all that counts.
-        size = out[k.STUCK]
-        loss += size - end_s
-    return loss + share * size, size, share * size
+        # Who meets a rep that cannot be done has the time left over: reaching it early is all that counts, but a
+        # rep more, or a style in which one can be done, counts more than any second.
+        size = STUCK_SHARE * out[k.STUCK]
+        return loss + size - STUCK_SHARE * (end_s - short_s) + share * size, size, share * size
+    size = max(1.0, min(reached, out[k.TIME]))
+    return loss + short_s + share * size, size, share * size
 
 
 @compiled

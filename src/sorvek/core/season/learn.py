@@ -122,21 +122,6 @@ def _entered(athlete: Athlete, key: str, unit: str) -> float | None:
     return (athlete.one_rep_max_kg if unit == "kg" else athlete.unbroken).get(key)
 
 
-class _Scale:
-    """Scores on one axis, in seconds: a finished time, else the cap and what is missing at typical speed."""
-
-    def __init__(self, problem: Problem) -> None:
-        self.timed = problem.course.workout.form is Form.FOR_TIME
-        self.reps, self.seconds = problem.typical_course()
-        end_s = float(problem.seg_f[-1, k.DEADLINE])
-        self.end_s = end_s if end_s < k.LONG_S else 0.0
-
-    def loss_s(self, finished: bool, done: float, time_s: float) -> float:
-        if finished and self.timed:
-            return time_s
-        return self.end_s + float(self.seconds[-1] - np.interp(done, self.reps, self.seconds))
-
-
 def _planned(workout: Workout, athlete: Athlete, effort: float = EFFORT) -> tuple[Problem, Plan]:
     problem = problem_for(workout, athlete)
     return problem, plan_workout(problem, effort=effort).plan
@@ -148,20 +133,23 @@ def lessons_of(workout: Workout, athlete: Athlete, result: Result) -> Lessons:
     Raises: InfeasibleError for a workout that cannot be planned for the athlete.
     """
     problem, plan = _planned(workout, athlete, effort=1.0)
-    scale = _Scale(problem)
+    timed = workout.form is Form.FOR_TIME
 
-    def days_of(on: Problem, following: Plan) -> tuple[Floats, list[float]]:
+    def days_of(on: Problem, following: Plan) -> tuple[Floats, Floats]:
         """Return the results of days on which the numbers on file are right, and each on one axis in seconds."""
         outs, _ = run_samples(on, on.choices(following), *draw_samples(on, doubts=0.0))
-        return outs, [scale.loss_s(row[k.FINISHED] > 0, row[k.DONE], row[k.TIME]) for row in outs]
+        return outs, problem.lost_s(outs)
 
     outs, days = days_of(problem, plan)
     middle = outs[np.argsort(days)[len(days) // 2]]
-    usual = Result("", "", scale.timed and bool(middle[k.FINISHED] > 0), 0.0)
+    usual = Result("", "", timed and bool(middle[k.FINISHED] > 0), 0.0)
     usual = replace(usual, value=float(middle[k.TIME if usual.finished else k.DONE]))
-    luck_s = max(float(np.std(days)), LEAST_LUCK_FRAC * (scale.end_s or float(np.mean(days))))
+    end_s = float(problem.seg_f[-1, k.DEADLINE])
+    luck_s = max(float(np.std(days)), LEAST_LUCK_FRAC * (end_s if end_s < k.LONG_S else float(np.mean(days))))
     expected_s = float(np.median(days))
-    surprise_s = scale.loss_s(result.finished, result.value, result.value) - expected_s
+    out = np.zeros((1, k.N_OUT))
+    out[0, [k.TIME, k.DONE, k.FINISHED]] = result.value, result.value, float(result.finished)
+    surprise_s = float(problem.lost_s(out)[0]) - expected_s
     figures = _figures(problem)
     doubts = np.array([athlete.doubt_frac(key, figure) for key, (_, _, figure) in figures.items()])
     slopes = []

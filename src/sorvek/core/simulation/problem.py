@@ -58,6 +58,19 @@ class Problem:
         seconds = reps * (self.variants[first, k.CYCLE] + rest_s)
         return np.concatenate([[0.0], reps.cumsum()]), np.concatenate([[0.0], seconds.cumsum()])
 
+    def lost_s(self, outs: Floats) -> Floats:
+        """Return results (n, N_OUT) as seconds (n,) to be kept low.
+
+        Finished work against the clock counts its time; missing reps count in typical seconds on top of the cap.
+        """
+        reps, seconds = self.typical_course()
+        end_s = float(self.seg_f[-1, k.DEADLINE])
+        done_s = np.interp(outs[:, k.DONE], reps, seconds)
+        finished = (outs[:, k.FINISHED] > 0) & (self.course.workout.form is Form.FOR_TIME)
+        missing_s = (end_s if end_s < k.LONG_S else 0.0) + seconds[-1] - done_s
+        lost: Floats = np.where(finished, outs[:, k.TIME], missing_s)
+        return lost
+
     def variant_of(self, slot: int, style: str) -> int:
         """Return the row of `variants` for a slot done in a style."""
         movement = self.course.slots[slot].movement

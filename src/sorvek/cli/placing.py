@@ -1,0 +1,60 @@
+"""The command about many athletes: tiers of a roster on a workout, each with the plan that serves it."""
+
+import json
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
+from pathlib import Path
+
+import click
+
+from sorvek.cli.options import FILE, OWN, library_of, refuse, text_of
+from sorvek.cli.planning import AS_JSON
+from sorvek.core.athlete import Athlete, flagged_movements, read_roster
+from sorvek.core.club import MOST_TIERS, plan_tiers
+from sorvek.core.errors import CoreError
+from sorvek.core.plan import Plan
+from sorvek.core.planner import plan_workout
+from sorvek.core.simulation import problem_for
+from sorvek.core.workout import Workout, read_workout
+from sorvek.paper.shell import FollowedTier, followed_tier, tiers_data, tiers_text
+
+
+def _own_plan(workout: Workout, athlete: Athlete) -> Plan:
+    return plan_workout(problem_for(workout, athlete)).plan
+
+
+def _tiers(workout: Workout, athletes: list[Athlete], count: int | None) -> list[FollowedTier]:
+    with ProcessPoolExecutor() as pool:
+        plans = list(pool.map(partial(_own_plan, workout), athletes))
+    problems = [problem_for(workout, athlete) for athlete in athletes]
+    return [followed_tier(tier, problems, plans) for tier in plan_tiers(problems, plans, count)]
+
+
+@click.command()
+@click.argument("file", type=FILE)
+@click.option("--roster", type=FILE, required=True, help="The roster (CSV), as Roster takes and gives it.")
+@click.option("--tiers", "count", type=click.IntRange(1, 2 * MOST_TIERS), help="How many; else as few as serve.")
+@OWN
+@AS_JSON
+def place(file: Path, roster: Path, count: int | None, movements: Path | None, as_json: bool) -> None:
+    """Print the tiers of a roster on a workout: the plan of each, who follows it, and what that costs."""
+    try:
+        library = library_of(movements)
+        workout = read_workout(text_of(file), library).workout
+        found = read_roster(text_of(roster), library, {})
+        if found.errors:
+            worst = found.errors[0]
+            raise click.BadParameter(
+                f"row {worst.row}, {worst.column}: {worst.problem}; nobody is placed until it is mended",
+                param_hint="--roster",
+            )
+        flagged = {a.name: flagged_movements(workout, a) for a in found.athletes}
+        taking = [athlete for athlete in found.athletes if not flagged[athlete.name]]
+        if not taking:
+            raise click.BadParameter("nobody is left to place", param_hint="--roster")
+        tiers = _tiers(workout, taking, count)
+    except CoreError as error:
+        refuse(error)
+    held = {name: list(names) for name, names in flagged.items() if names}
+    title = workout.title
+    click.echo(json.dumps(tiers_data(title, tiers, held), indent=2) if as_json else tiers_text(title, tiers, held))
