@@ -1,5 +1,6 @@
 """Cards, split targets and edits of a plan where it stands."""
 
+from dataclasses import replace
 from itertools import pairwise
 
 import pytest
@@ -10,7 +11,7 @@ from examples import problem, typed
 from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.splits import split_targets, stretches
 from sorvek.core.athlete.athlete import Athlete
-from sorvek.core.club.outlook import plan_outlook
+from sorvek.core.club.outlook import plan_of, plan_outlook
 from sorvek.core.club.tier_plan import tier_plan
 from sorvek.core.errors import SetsError
 from sorvek.core.plan.edits import Edit, Scope, edit_plan
@@ -170,6 +171,17 @@ def test_a_tiers_plan_is_tried_on_its_members_and_misfits_are_named():
     planned = tier_plan(workout, "finishers", members)
     assert planned.briefing.problem.athlete.unbroken == {"pull-up": 30}
     assert [f.deviates for f in planned.followers] == [False, False, False, True]
+
+
+def test_a_member_with_a_substitute_does_not_choose_the_tiers_plan():
+    workout = parse_workout("for time\n3 rounds:\n  15 pull-ups\n  10 thrusters @ 40 kg")
+    person = Athlete("P", "competing")
+    own = plan_outlook(problem_for(workout, person))
+    other = replace(own, schemes=(*own.schemes, "unbroken"))
+    planned = tier_plan(workout, "finishers", [(person, own), (replace(person, name="Q"), other)])
+    assert planned.briefing.plan == plan_of(own.schemes)
+    alone = tier_plan(workout, "finishers", [(person, other)])
+    assert alone.briefing.plan.slots
 
 
 def test_halves_are_halves_of_the_reps_and_parts_leave_out_the_obligatory_rest():
