@@ -162,7 +162,7 @@ def test_days_that_all_end_at_a_bar_nobody_lifts_are_a_heap():
     ((reps, share),) = band.heaps
     assert reps == 20
     assert share > 0.9
-    assert days_sentence(band) == f"8 of 10 days 20 reps, {share:.0%} of them all at 20"
+    assert days_sentence(band) == f"8 of 10 days 20 reps; {share:.0%} of all days end at 20"
 
 
 def test_chances_are_told_for_parts_windows_and_the_cap():

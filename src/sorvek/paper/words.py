@@ -56,7 +56,7 @@ def days_sentence(band: Band) -> str:
     ends = _span(band.good, band.bad, " reps")
     heap = max(band.heaps, key=lambda heap: heap[1], default=None)
     told = f"8 of 10 days {ends}"
-    return f"{told}, {heap[1]:.0%} of them all at {heap[0]:.0f}" if heap else told
+    return f"{told}; {heap[1]:.0%} of all days end at {heap[0]:.0f}" if heap else told
 
 
 def gate_words(gates: dict[str, float]) -> tuple[str, ...]:
