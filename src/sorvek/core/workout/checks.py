@@ -11,7 +11,13 @@ MAX_LINES = 400
 MAX_DEPTH = 6
 MAX_DIGITS = 6
 TAB_WIDTH = 2
+DOUBT_LINE = re.compile(r"\s*#\s*\?")
 _LONG_NUMBER = re.compile(rf"[0-9]{{{MAX_DIGITS + 1},}}")
+
+
+def bare_line(line: str) -> str:
+    """Return a line without its comment; a doubt is no comment."""
+    return line if DOUBT_LINE.match(line) else line.partition("#")[0]
 
 
 def check_length(text: str) -> None:
@@ -43,7 +49,7 @@ def check_text(text: str) -> None:
 def _check_indentation(lines: Sequence[str]) -> None:
     open_at = [0]
     for number, line in enumerate(lines, 1):
-        if not line.partition("#")[0].strip():
+        if not bare_line(line).strip():
             continue
         bare = line.lstrip(" \t")
         space = line[: len(line) - len(bare)]
@@ -95,7 +101,7 @@ def _place_of(item: w.Item, lines: list[str]) -> Place:
 
 
 def _check_blocks(workout: w.Workout) -> None:
-    kinds = {type(block) for block in workout.body}
+    kinds = {type(block) for block in workout.body} - {w.Doubt}
     wrong = None
     if workout.form is w.Form.STAGES and kinds - {w.Stage}:
         wrong = "“for reps” needs “stage cap 5:00:” blocks and nothing beside them"
@@ -103,7 +109,7 @@ def _check_blocks(workout: w.Workout) -> None:
         wrong = "stages belong under a “for reps” line"
     elif workout.form is not w.Form.WINDOWS and w.Window in kinds:
         wrong = "“window:” blocks belong under a “windows 3:30, until missed” line"
-    elif workout.form is w.Form.FOR_TIME and any(_open(block) for block in workout.body):
+    elif workout.form in (w.Form.FOR_TIME, w.Form.UNKNOWN) and any(_open(block) for block in workout.body):
         wrong = "work without an end needs a line “amrap 12:00” above it"
     elif workout.form is w.Form.WINDOWS and not _is_windows(workout.body):
         wrong = "windows need one ladder or “window:” blocks under them"
@@ -114,7 +120,8 @@ def _check_blocks(workout: w.Workout) -> None:
         raise NotationError(Place(1, 1), "stage caps do not rise", "give each stage a later cap than the last")
 
 
-def _is_windows(body: Sequence[w.Block]) -> bool:
+def _is_windows(blocks: Sequence[w.Block]) -> bool:
+    body = [block for block in blocks if not isinstance(block, w.Doubt)]
     if all(isinstance(block, w.Window) for block in body):
         return bool(body)
     return len(body) == 1 and isinstance(body[0], w.Ladder)
@@ -135,7 +142,7 @@ def _check_nesting(workout: w.Workout, lines: list[str]) -> None:
         if isinstance(block, w.MaxLift):
             place = _line_with(("then", "max"), lines)
             raise NotationError(place, "a max lift stands before other work", "put it on the last line")
-        if again is not None and index > again:
+        if again is not None and index > again and not isinstance(block, w.Doubt):
             remedy = "put it before “repeat:” or inside it"
             raise NotationError(
                 _line_with(("repeat",), lines), "work stands behind “repeat:”, which never ends", remedy
@@ -149,7 +156,9 @@ def _check_nesting(workout: w.Workout, lines: list[str]) -> None:
                 place = _line_with(("repeat",), lines, indented=True)
                 raise NotationError(place, "“repeat:” stands inside another block", "write how many rounds it is")
         for outer in (block, *_below(block)):
-            if not isinstance(outer, w.Item | w.Rest | w.TieBreak | w.MaxLift) and not _works(w.body_of(outer)):
+            if not isinstance(outer, w.Item | w.Rest | w.TieBreak | w.MaxLift | w.Doubt) and not _works(
+                w.body_of(outer)
+            ):
                 place = _line_with(("rest", "tiebreak"), lines, indented=True)
                 raise NotationError(place, "a block holds no work", "add a line such as “12 burpees” to it")
     if workout.body and not _works(workout.body):
@@ -164,7 +173,7 @@ def _below(block: w.Block) -> Iterator[w.Block]:
 
 
 def _works(body: Sequence[w.Block]) -> bool:
-    return any(isinstance(block, w.Item) or _works(w.body_of(block)) for block in body)
+    return any(isinstance(block, w.Item | w.Doubt) or _works(w.body_of(block)) for block in body)
 
 
 def _line_with(words: tuple[str, ...], lines: list[str], indented: bool = False) -> Place:

@@ -221,6 +221,10 @@ class Library:
         """
         return Library({**self.movements, **read_movements(lines)})
 
+    def named(self, form: str) -> str:
+        """Return the name of the movement that has this normal form among its spellings, empty for none."""
+        return self._names.get(form, "")
+
     def nearest(self, text: str, least_alike: float) -> Movement | None:
         """Return the movement whose spelling is most like `text` (0–100), None if none is as alike as asked."""
         found = process.extractOne(normal_form(text), self._names.keys(), score_cutoff=least_alike)

@@ -13,7 +13,7 @@ from lark.indenter import Indenter
 from sorvek.core.errors import CoreError, NotationError, Place, UnknownMovementError
 from sorvek.core.quantities import seconds_from_clock
 from sorvek.core.workout import tree as w
-from sorvek.core.workout.checks import check_text, check_tree
+from sorvek.core.workout.checks import DOUBT_LINE, bare_line, check_text, check_tree
 from sorvek.core.workout.limits import check_limits
 from sorvek.core.workout.movements import Library, Movement, SizeKind, shipped_library
 
@@ -81,6 +81,11 @@ def _comment(token: Token | None) -> str:
     return str(token)[1:].strip() if token else ""
 
 
+def _doubt(line: str) -> str:
+    """Return the words of a line that begins with `# ?`."""
+    return line.strip()[1:].strip()[1:].strip()
+
+
 def _flat(parts: Sequence[Any]) -> tuple[tuple[w.Block, ...], str]:
     """Split a block's parts into its body and the comment on its heading."""
     comment, *body = parts
@@ -130,6 +135,12 @@ class _Reader(Transformer[Any, Any]):
 
     def windows(self, cap_s: float, comment: Any) -> Any:
         return w.Form.WINDOWS, cap_s, _comment(comment)
+
+    def unknown(self, token: Token) -> Any:
+        return w.Form.UNKNOWN, 0.0, _doubt(token)
+
+    def doubt(self, token: Token) -> w.Doubt:
+        return w.Doubt(_doubt(token))
 
     def max_lift(self, movement: Any, window_s: float, comment: Any) -> Any:
         return w.Form.LIFT, window_s, _comment(comment), self.lift(movement, window_s, None)
@@ -268,26 +279,43 @@ def _is_title(bare: list[str]) -> bool:
     return not _is_form(first) or bool(FORM_LINE.match(below) or DIVISIONS_LINE.match(below))
 
 
-def _split_title(text: str) -> tuple[str, str, str]:
-    """Return title, its comment, and the text with the title line blanked so that places stay true."""
+class _Head(NamedTuple):
+    """What stands above the work, and the text with it blanked so that places stay true."""
+
+    title: str
+    comment: str
+    doubts: tuple[w.Doubt, ...]
+    text: str
+
+
+def _split_head(text: str) -> _Head:
+    """Take the title off, and the doubts that stand above the format line; without one the first doubt is it."""
     lines = text.splitlines()
-    bare = [line.partition("#")[0].strip() for line in lines]
-    at = next((i for i, words in enumerate(bare) if words), None)
-    if at is None:
-        return "", "", ""
-    lines[:at] = [""] * at
-    if not _is_title([words for words in bare if words]):
-        return "", "", "\n".join(lines)
-    comment = lines[at].partition("#")[2].strip()
-    lines[at] = ""
-    return bare[at], comment, "\n".join(lines)
+    bare = [bare_line(line).strip() for line in lines]
+    title = comment = ""
+    said = [i for i, words in enumerate(bare) if words and not DOUBT_LINE.match(words)]
+    asked = [i for i, words in enumerate(bare) if DOUBT_LINE.match(words)]
+    # Behind a doubt only what stands above a format line is a title: the doubt may be in that line's place.
+    titled = said and (not asked or said[0] < asked[0] or any(_is_form(bare[i]) for i in said[1:2]))
+    if titled and _is_title([bare[i] for i in said]):
+        at = said.pop(0)
+        title, comment = bare[at], lines[at].partition("#")[2].strip()
+        lines[at] = ""
+    form = next((i for i in said if not DIVISIONS_LINE.match(bare[i])), len(lines))
+    above = [i for i in asked if i < form]
+    if form == len(lines) or not _is_form(bare[form]):
+        above = above[1:]
+    doubts = tuple(w.Doubt(_doubt(bare[i])) for i in above)
+    for i in (*above, *(i for i, words in enumerate(bare) if not words)):
+        lines[i] = ""
+    return _Head(title, comment, doubts, "\n".join(lines))
 
 
 def _check_form(text: str) -> None:
-    """Refuse a text whose first line behind the title does not say how the work is bounded."""
+    """Refuse a text whose first line behind the title does not say how the work is bounded, nor that it is asked."""
     for number, line in enumerate(text.splitlines(), 1):
-        bare = line.split("#")[0].strip()
-        if bare and not _is_form(bare):
+        bare = bare_line(line).strip()
+        if bare and not (_is_form(bare) or DOUBT_LINE.match(bare)):
             place = Place(number, len(line) - len(line.lstrip()) + 1)
             raise NotationError(place, f"“{bare[:40]}” does not say how the work is bounded", FORM_HELP)
         if bare:
@@ -325,10 +353,10 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
     library = library or shipped_library()
     text = "\n".join(text.splitlines())
     check_text(text)
-    title, title_comment, rest = _split_title(text)
-    _check_form(rest)
+    head = _split_head(text)
+    _check_form(head.text)
     try:
-        tree = _parser().parse(rest + "\n")
+        tree = _parser().parse(head.text + "\n")
         parts = _Reader(library).transform(tree)
     except UnexpectedInput as error:
         raise _unreadable(error, text) from error
@@ -337,13 +365,15 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
             raise error.orig_exc from error
         raise
     divisions, (form, cap_s, form_comment, *alone), body = parts
-    lift = body.pop() if body and isinstance(body[-1], w.MaxLift) else None
-    if alone and (body or lift):
+    last = next((i for i in reversed(range(len(body))) if not isinstance(body[i], w.Doubt)), -1)
+    lift = body.pop(last) if last >= 0 and isinstance(body[last], w.MaxLift) else None
+    body = [*head.doubts, *body]
+    if alone and (lift or not all(isinstance(block, w.Doubt) for block in body)):
         remedy = "bound the work with a line such as “amrap 8:00” and put “then max …” last"
         raise NotationError(Place(1, 1), "a max lift that comes first has nothing beside it", remedy)
     lift = alone[0] if alone else lift
-    comments = (title_comment, form_comment)
-    workout = w.Workout(title, divisions, form, cap_s, tuple(body), lift, *comments, library)
+    comments = (head.comment, form_comment)
+    workout = w.Workout(head.title, divisions, form, cap_s, tuple(body), lift, *comments, library)
     check_tree(workout, text.splitlines())
     check_limits(workout)
     return workout

@@ -49,11 +49,18 @@ def _heading(block: w.Block, library: Library) -> str:  # noqa: C901  one case a
             return f"stage cap {clock(block.cap_s)}:"
         case w.Window():
             return "window:"
+        case w.Doubt():
+            return doubt_text(block.words)
+
+
+def doubt_text(words: str) -> str:
+    """Return the line on which a doubt stands."""
+    return f"# ? {words}".rstrip()
 
 
 def _lines(body: tuple[w.Block, ...], depth: int, library: Library) -> Iterator[str]:
     for block in body:
-        yield "  " * depth + _with_comment(_heading(block, library), block.comment)
+        yield "  " * depth + _with_comment(_heading(block, library), getattr(block, "comment", ""))
         yield from _lines(getattr(block, "body", ()), depth + 1, library)
 
 
@@ -69,6 +76,8 @@ def form_text(workout: w.Workout) -> str:
         return f"windows {clock(workout.cap_s)}, until missed"
     if workout.form is w.Form.LIFT and workout.lift:
         return f"max {workout.lift.movement} in {clock(workout.lift.window_s)}"
+    if workout.form is w.Form.UNKNOWN:
+        return doubt_text(workout.form_comment)
     if workout.form is w.Form.FOR_TIME and workout.cap_s:
         return f"for time, cap {clock(workout.cap_s)}"
     return workout.form.value
@@ -79,7 +88,8 @@ def workout_text(workout: w.Workout) -> str:
     lines = [_with_comment(workout.title, workout.title_comment)] if workout.title else []
     if workout.divisions != DEFAULT_DIVISIONS:
         lines.append(f"divisions {'/'.join(workout.divisions)}")
-    lines.append(_with_comment(form_text(workout), workout.form_comment))
+    comment = "" if workout.form is w.Form.UNKNOWN else workout.form_comment
+    lines.append(_with_comment(form_text(workout), comment))
     lines.extend(_lines(workout.body, 0, workout.library))
     if workout.lift and workout.form is not w.Form.LIFT:
         lift = f"then max {workout.lift.movement} in {clock(workout.lift.window_s)}"

@@ -17,6 +17,8 @@ class Form(StrEnum):
     WINDOWS = "windows"
     STAGES = "for reps"
     LIFT = "max lift"
+    UNKNOWN = "unknown"
+    """The announcement does not say; a doubt stands in the place of the format line."""
 
 
 class Side(StrEnum):
@@ -127,12 +129,24 @@ class Window:
     comment: str = ""
 
 
-Block = Item | Rounds | Series | Ladder | Rest | TieBreak | Stage | Window
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """Words of the announcement nobody should plan on until they are settled."""
+
+    words: str
+
+
+Block = Item | Rounds | Series | Ladder | Rest | TieBreak | Stage | Window | Doubt
 
 
 def body_of(block: Block) -> tuple[Block, ...]:
     """Return the blocks inside a block, none for a line of work."""
     return getattr(block, "body", ())
+
+
+def _doubts(body: tuple[Block, ...]) -> tuple[str, ...]:
+    found = ([block.words] if isinstance(block, Doubt) else _doubts(body_of(block)) for block in body)
+    return tuple(words for doubts in found for words in doubts)
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,6 +176,12 @@ class Workout:
     title_comment: str = ""
     form_comment: str = ""
     library: Library = field(default_factory=shipped_library, compare=False, repr=False)
+
+    @property
+    def doubts(self) -> tuple[str, ...]:
+        """Return what must be settled before anyone is planned, in the order of the text."""
+        form = (self.form_comment,) if self.form is Form.UNKNOWN else ()
+        return (*form, *_doubts(self.body))
 
     def division_index(self, division: str, sex: str) -> int:
         """Return which of the slash-separated numbers an athlete goes by.

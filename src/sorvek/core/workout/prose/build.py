@@ -1,0 +1,537 @@
+"""From sentences to the tree: what repeats what, what comes after what, where the clock is read."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from typing import TypeVar
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import Library
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.lines import Section, Sentence
+from sorvek.core.workout.prose.words import Kind, Token
+
+ENDS = (
+    "finally",
+    "finish with",
+    "to finish",
+    "cash out",
+    "cashout",
+    "lastly",
+    "last of all",
+    "end with",
+    "finishing with",
+)
+MOST_VISITS = 400
+T = TypeVar("T", bound=p.Phrase)
+
+
+@dataclass(slots=True)
+class Node:
+    """A block that grows: an item is known by its `work` until all loads are read."""
+
+    tokens: list[Token]
+    block: w.Block | None = None
+    work: p.Work | None = None
+    inner: list["Node"] = field(default_factory=list)
+    sentence: int = 0
+    rising: bool = False
+
+    def items(self) -> Iterator["Node"]:
+        """Yield every line of work in here, in order."""
+        if self.work is not None:
+            yield self
+        for node in self.inner:
+            yield from node.items()
+
+
+@dataclass(slots=True)
+class Said:
+    """A sentence, what it says, and whether it was needed."""
+
+    sentence: Sentence
+    phrases: list[p.Phrase]
+    used: bool = False
+    doubted: bool = False
+
+    def of(self, kind: type[T]) -> list[T]:
+        """Return its phrases of one kind."""
+        return [phrase for phrase in self.phrases if isinstance(phrase, kind)]
+
+    def cue(self, *names: str) -> bool:
+        """Return whether one of the cues is in it, at the head of a time included."""
+        return any(token.cue(*names) for token in (*self.sentence.lead, *self.sentence.tokens))
+
+    def low(self) -> set[str]:
+        """Return its words without case."""
+        return {token.low for token in self.sentence.tokens}
+
+    def tokens(self, phrase: p.Phrase) -> list[Token]:
+        """Return the tokens of one of its phrases."""
+        return self.sentence.tokens[phrase.lo : phrase.hi]
+
+    def text(self) -> str:
+        """Return the sentence as one line."""
+        colon = (
+            [Token(Kind.MARK, ":", self.sentence.lead[-1].end, self.sentence.lead[-1].end + 1)]
+            if self.sentence.lead
+            else []
+        )
+        return words_of([*self.sentence.lead, *colon, *self.sentence.tokens])
+
+
+def words_of(tokens: Sequence[Token]) -> str:
+    """Return tokens as they were written, spaces as they stood, line breaks as spaces."""
+    pieces = []
+    for before, token in zip([None, *tokens], tokens, strict=False):
+        pieces.append(" " if before is not None and token.start > before.end else "")
+        pieces.append(token.text.replace(" - ", "-"))
+    return "".join(pieces).strip(" .,;")
+
+
+class Builder:
+    """Takes sentences in order; `body` is what they add up to."""
+
+    def __init__(self, library: Library) -> None:
+        self.library = library
+        self.body: list[Node] = []
+        self.open: list[Node] = []
+        self.stages: list[Node] = []
+        self.caps: list[float] = []
+        self.windows: list[Node] = []
+        self.ranges: list[p.Range] = []
+        self.open_line: Sentence | None = None
+        self.deeper = False
+        self.etc = False
+        self.steps: list[tuple[Said, p.Step]] = []
+        self.doubts: list[tuple[str, list[Token]]] = []
+        self.number = 0
+        self.gaps_mean = True
+        self.amrap = False
+        self.first_s = 0.0
+
+    # Where things go
+
+    def place(self) -> list[Node]:
+        """Return the list the next block goes into."""
+        if self.open:
+            return self.open[-1].inner
+        if self.windows:
+            return self.windows[-1].inner
+        return self.stages[-1].inner if self.stages else self.body
+
+    def close(self) -> None:
+        """End the repeated block that is open, if work stands in it."""
+        while self.open and any(True for _ in self.open[-1].items()):
+            closed = self.open.pop()
+            # A rest behind the last line of a block stands between two blocks.
+            if closed.inner and isinstance(closed.inner[-1].block, w.Rest) and not closed.inner[-1].rising:
+                self.place().append(closed.inner.pop())
+        if not self.open:
+            self.deeper = False
+
+    def put(self, node: Node) -> None:
+        """Add a block where the text stands."""
+        node.sentence = self.number
+        self.place().append(node)
+
+    def repeat(self, said: Said, node: Node) -> None:
+        """Open a repeated block."""
+        self.close()
+        if self.open and not self.open[-1].inner and type(self.open[-1].block) is type(node.block):
+            return
+        self.put(node)
+        self.open.append(node)
+        self.open_line, self.deeper = said.sentence, False
+
+    def visits(self) -> list[tuple[str, int]]:
+        """Return movement and count of every line of work, series unrolled, as far as it matters."""
+        found: list[tuple[str, int]] = []
+        _unrolled([*self.body, *self.stages, *self.windows], 0, found)
+        return found
+
+    # Sentences
+
+    def take(self, number: int, said: Said) -> None:
+        """Add what a sentence of work says."""
+        self.number = number
+        self._layout(said)
+        said.used = True
+        self._gate(said)
+        works = said.of(p.Work)
+        begun = len(self.place())
+        for index, phrase in enumerate(said.phrases):
+            behind = any(isinstance(other, p.Work) and not other.pointed for other in said.phrases[index + 1 :])
+            ahead = any(isinstance(other, p.Work) and not other.pointed for other in said.phrases[:index])
+            if isinstance(phrase, p.Rounds):
+                self._rounds(said, phrase, ahead and not behind, bool(works), begun)
+            elif isinstance(phrase, p.Series):
+                self._series(said, phrase, ahead and not behind, begun)
+            elif isinstance(phrase, p.Work):
+                self._work(said, phrase)
+            elif isinstance(phrase, p.Span) and phrase.role == "rest":
+                self._rest(said, phrase)
+            elif isinstance(phrase, p.Step):
+                self.steps.append((said, phrase))
+            elif isinstance(phrase, p.Range):
+                self._range(said, phrase)
+            elif isinstance(phrase, p.Unknown):
+                self.doubt(words_of(said.tokens(phrase)), said.tokens(phrase))
+            elif isinstance(phrase, p.Numbered):
+                self._numbered(said, phrase)
+            elif isinstance(phrase, p.Cue):
+                self._cue(said, phrase, index)
+
+    def take_doubt(self, number: int, said: Said, words: str) -> None:
+        """Put a line that is not understood where it stands."""
+        self.number = number
+        self._layout(said)
+        said.used = said.doubted = True
+        self.doubt(words, [*said.sentence.lead, *said.sentence.tokens])
+
+    def _layout(self, said: Said) -> None:
+        """Close the open block where the layout or a “then” says that it is over."""
+        sentence = said.sentence
+        if not self.open or self.open_line is None:
+            return
+        if sentence.first and sentence.line != self.open_line.line:
+            if sentence.indent > self.open_line.indent:
+                self.deeper = True
+            elif self.deeper:
+                self.close()
+        head = [token for token in sentence.tokens[:3] if token.kind is not Kind.MARK][:2]
+        inner = self.open and isinstance(self.open[-1].block, w.Rounds) and self.open[-1].block.count == 0
+        if (sentence.gap and self.gaps_mean and not inner) or any(token.cue("then") for token in head[:1]):
+            self.close()
+        elif len(head) > 1 and head[0].low == "and" and head[1].cue("then"):
+            self.close()
+
+    def _rounds(self, said: Said, phrase: p.Rounds, post: bool, works: bool, begun: int) -> None:
+        tokens = said.tokens(phrase)
+        if phrase.pointed or phrase.count == 1:
+            return
+        place = self.place()
+        bare = [node for node in place if node.work is not None or isinstance(node.block, w.Rest)]
+        again = said.cue("repeat") or bool({"for", "total", "altogether", "times", "complete"} & said.low())
+        if post and not self.open and begun < len(place):
+            self._wrap(place, begun, Node(tokens, w.Rounds(phrase.count, ())))
+        elif not works and again and bare and not self.open and bare[-1] is place[-1]:
+            first = place.index(bare[0]) if len(bare) == len(place) else len(place) - len(_tail(place))
+            self._wrap(place, first, Node(tokens, w.Rounds(phrase.count, ())))
+        elif not post or self.open:
+            if post and self.open and self.open[-1].sentence == self.number:
+                return
+            self.repeat(said, Node(tokens, w.Rounds(phrase.count, ())))
+
+    def _numbered(self, said: Said, phrase: p.Numbered) -> None:
+        """Open rounds told by their numbers; in an AMRAP the row of them is what repeats."""
+        self.close()
+        if phrase.last < phrase.first or any(work.lo < phrase.lo for work in said.of(p.Work)):
+            return
+        node = Node(said.tokens(phrase), w.Rounds(phrase.last - phrase.first + 1, ()))
+        if not self.amrap:
+            self.repeat(said, node)
+            return
+        again = self.body[-1] if self.body and self.body[-1].block == w.Rounds(0, ()) else None
+        if again is None:
+            self.open = []
+            again = Node([], w.Rounds(0, ()))
+            self.put(again)
+        self.open = [again]
+        self.put(node)
+        self.open.append(node)
+        self.open_line, self.deeper = said.sentence, False
+
+    def _wrap(self, place: list[Node], first: int, node: Node) -> None:
+        node.inner = place[first:]
+        node.sentence = self.number
+        place[first:] = [node]
+
+    def _series(self, said: Said, phrase: p.Series, post: bool, begun: int) -> None:
+        tokens = said.tokens(phrase)
+        place = self.place()
+        if phrase.turns and phrase.counts[0] == 0:
+            self._climbed(phrase, tokens)
+            return
+        block = _series_block(phrase, self.amrap)
+        if block is None:
+            self.doubt(f"{words_of(tokens)}: it is not clear how the counts go on", tokens)
+            return
+        countless = [node for node in place[begun:] if node.work is not None and not node.work.counts]
+        if post and countless and not self.open:
+            self._wrap(place, place.index(countless[0]), Node(tokens, block))
+        elif not post and not self.open and _tail(place) and not _later_work(said, phrase):
+            tail = _tail(place)
+            if any(node.work is not None and not node.work.counts for node in tail):
+                self._wrap(place, len(place) - len(tail), Node(tokens, block))
+            else:
+                self.repeat(said, Node(tokens, block))
+        elif self.open and self.open[-1].block == block and any(True for _ in self.open[-1].items()):
+            self.open[-1].tokens += tokens
+        else:
+            self.repeat(said, Node(tokens, block))
+
+    def _climbed(self, phrase: p.Series, tokens: list[Token]) -> None:
+        """Fold a first rung that is listed, “1 deadlift, 1 burpee, … up to 8”, into a ladder."""
+        place = self.place()
+        tail = _tail(place)
+        counts = [node.work.counts[0] for node in tail if node.work is not None and node.work.counts]
+        if not counts:
+            return
+        first = counts[0]
+        rung = [node for node in tail if node.work is not None and node.work.counts][: counts.count(first)]
+        for node in rung:
+            node.rising = True
+        ladder = Node(
+            tokens + [t for node in tail[len(rung) :] for t in node.tokens],
+            w.Ladder(first, 0, phrase.counts[1:], ()),
+        )
+        ladder.inner = rung
+        place[len(place) - len(tail) :] = [ladder]
+
+    def _work(self, said: Said, phrase: p.Work) -> None:
+        tokens = said.tokens(phrase)
+        if phrase.pointed:
+            return
+        if (
+            not phrase.counts
+            and not self._counting()
+            and not _bare_list(said)
+            and not said.of(p.Series)
+            and not said.cue("amrap")
+        ):
+            return
+        lo = phrase.lo
+        if self.open and self._then_before(said, lo):
+            self.close()
+        self.put(Node(tokens, None, phrase))
+
+    def _counting(self) -> bool:
+        """Return whether a series gives its count to what is listed."""
+        return any(isinstance(node.block, w.Series | w.Ladder) for node in self.open)
+
+    def _then_before(self, said: Said, at: int) -> bool:
+        """Return whether “A and B, then C” takes C out of the block that A and B stand in."""
+        tokens = said.sentence.tokens
+        index = at - 1
+        while index >= 0 and (
+            tokens[index].kind is Kind.WORD
+            or tokens[index].mark(",–-")
+            or tokens[index].low in ("another", "extra")
+        ):
+            index -= 1
+        if index < 1 or not tokens[index].cue("then"):
+            return False
+        if tokens[index].low in ENDS:
+            return True
+        works = [phrase for phrase in said.of(p.Work) if phrase.hi <= index and not phrase.pointed]
+        if len(works) == 1:
+            return self.open[-1].sentence == self.number and len(said.of(p.Work)) == 2
+        between = tokens[works[-2].hi : works[-1].lo] if len(works) > 1 else []
+        return any(token.low in ("and", "plus", "&") for token in between)
+
+    def _rest(self, said: Said, phrase: p.Span) -> None:
+        node = Node(said.tokens(phrase), w.Rest(phrase.seconds))
+        if phrase.lo and said.sentence.tokens[phrase.lo - 1].low in ("until", "till", "to"):
+            self.doubt(f"{words_of(said.sentence.tokens)}: how long is the rest?", said.tokens(phrase))
+            return
+        node.rising = bool({"between", "after"} & said.low()) and said.cue("rounds", "each_round", "set", "every")
+        if not said.of(p.Work) and said.cue("part") and {"between", "after"} & said.low():
+            node.rising = False
+            self.between(node)
+            return
+        if node.rising and not self.open and self.place() and isinstance(self.place()[-1].block, w.Rounds):
+            self.place()[-1].inner.append(node)
+            return
+        self.put(node)
+
+    def between(self, node: Node) -> None:
+        """Put a rest between two parts: here if the second is still to come, else before the last block."""
+        self.close()
+        blocks = [n for n in self.body if n.inner or n.work is not None]
+        if len(blocks) == 2:
+            self.body.insert(self.body.index(blocks[1]), node)
+        else:
+            self.put(node)
+
+    def _range(self, said: Said, phrase: p.Range) -> None:
+        self.ranges.append(phrase)
+        if said.cue("lift") and said.of(p.Lift):
+            self.close()
+            return
+        if (
+            len(self.ranges) > 1
+            or any(isinstance(other, p.Work) for other in said.phrases)
+            or said.sentence.heading
+            or True
+        ):
+            self.close()
+            self.open = []
+            self.windows.append(Node(said.tokens(phrase), w.Window(())))
+
+    def _cue(self, said: Said, phrase: p.Cue, index: int) -> None:
+        if phrase.name == "part" and phrase.number > 1:
+            self.close()
+        elif phrase.name == "etc":
+            self.etc = True
+        elif phrase.name == "until_missed":
+            self.etc = True
+        elif phrase.name == "remaining" or (phrase.name == "amrap" and self._bought_in(said)):
+            self.close()
+            self.repeat(said, Node(said.tokens(phrase), w.Rounds(0, ())))
+
+    def _bought_in(self, said: Said) -> bool:
+        """Return whether open rounds begin behind work that is done once."""
+        return bool(self.body) and not self.open and any(True for node in self.body for _ in node.items())
+
+    # Stages
+
+    def _gate(self, said: Said) -> None:
+        """Begin the next stage: “if done before 5:00 the cap is extended to 8:00”, “stage 2, cap 8:00”."""
+        spans = said.of(p.Span)
+        numbered = next((c for c in said.of(p.Cue) if c.name == "stage" and c.number), None)
+        caps = [span for span in spans if span.role in ("cap", "before", "within", "")]
+        if numbered is not None and caps and (numbered.number == len(self.stages) + 1):
+            self._next_stage(said, caps[0].seconds, said.tokens(numbered) + said.tokens(caps[0]))
+            return
+        extends = [span for span in spans if span.role == "extend"]
+        gates = [span for span in spans if span.role in ("before", "within", "cap", "")]
+        if not extends:
+            return
+        gate = gates[0] if gates else None
+        tokens = [token for span in (gate, extends[0]) if span for token in said.tokens(span)]
+        if not self.stages:
+            first = gate.seconds if gate else self.first_s
+            self.close()
+            self.open = []
+            self.stages.append(Node(said.tokens(gate) if gate else [], w.Stage(first, ()), inner=self.body))
+            self.body = []
+        elif gate and isinstance(self.stages[-1].block, w.Stage) and not self.stages[-1].block.cap_s:
+            self.stages[-1].block = w.Stage(gate.seconds, ())
+        last = self.stages[-1].block
+        before = last.cap_s if isinstance(last, w.Stage) else 0.0
+        until = extends[0].seconds if extends[0].seconds > before else before + extends[0].seconds
+        self._next_stage(said, until, tokens)
+
+    def _next_stage(self, said: Said, cap_s: float, tokens: list[Token]) -> None:
+        self.close()
+        self.open = []
+        if not self.stages and self.body:
+            return
+        self.stages.append(Node(tokens, w.Stage(cap_s, ())))
+
+    # Doubts
+
+    def doubt(self, words: str, tokens: Sequence[Token]) -> None:
+        """Note what is not understood where the text stands."""
+        self.put(Node(list(tokens), w.Doubt(words)))
+
+
+def _tail(place: Sequence[Node]) -> list[Node]:
+    """Return the lines of work at the end that stand in no block yet."""
+    tail: list[Node] = []
+    for node in reversed(place):
+        if node.work is None:
+            break
+        tail.insert(0, node)
+    return tail
+
+
+def _later_work(said: Said, phrase: p.Phrase) -> bool:
+    return any(work.lo > phrase.lo and not work.pointed for work in said.of(p.Work))
+
+
+def _bare_list(said: Said) -> bool:
+    """Return whether a sentence is a line of a list that holds nothing but work."""
+    covered = sum(phrase.hi - phrase.lo for phrase in said.phrases if isinstance(phrase, p.Work | p.Cue | p.Series))
+    words = {"the", "and", "then", "with", "reps", "rep", "of", "for"}
+    free = [t for t in said.sentence.tokens if t.kind is Kind.WORD and t.low not in words]
+    return covered > 0 and len(free) <= 1
+
+
+def _series_block(phrase: p.Series, amrap: bool) -> w.Block | None:
+    """Return the block a rep series stands for; None if it does not say how it goes on."""
+    counts = phrase.counts
+    if phrase.turns:
+        return w.Ladder(counts[0], 0, counts[1:], ())
+    steps = {b - a for a, b in zip(counts, counts[1:], strict=False)}
+    step = next(iter(steps)) if len(steps) == 1 else 0
+    if (phrase.open or amrap) and step > 0:
+        return w.Ladder(counts[0], step, (), ())
+    if phrase.open:
+        return None
+    if len(counts) > 3 and all(abs(b - a) == 1 for a, b in zip(counts, counts[1:], strict=False)):
+        turns = [b for a, b, c in zip(counts, counts[1:], counts[2:], strict=False) if (b - a) != (c - b)]
+        return w.Ladder(counts[0], 0, (*turns, counts[-1]), ())
+    return w.Series(counts, ())
+
+
+def _unrolled(nodes: Sequence[Node], count: int, found: list[tuple[str, int]]) -> None:
+    for node in nodes:
+        if len(found) > MOST_VISITS:
+            return
+        if node.work is not None:
+            found.append((node.work.movement, node.work.counts[0] if node.work.counts else count))
+        match node.block:
+            case w.Rounds(count=times):
+                for _ in range(max(1, min(times, 12))):
+                    _unrolled(node.inner, count, found)
+            case w.Series() | w.Ladder() as block:
+                counts = block.counts if isinstance(block, w.Series) else block.counts()
+                for rung in counts[:60]:
+                    _unrolled(node.inner, rung, found)
+            case _:
+                _unrolled(node.inner, count, found)
+
+
+def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
+    """Return the open ladder whose rungs are groups of work of the same shape; marks what rises in the first.
+
+    `more` is the step where only one rung is listed and the text says how many more come each time.
+    """
+    rows = [[item for node in group for item in node.items()] for group in groups]
+    first = rows[0]
+    if not first or any(len(row) != len(first) for row in rows):
+        return None
+    counts = [[item.work.counts[0] if item.work and item.work.counts else 0 for item in row] for row in rows]
+    names = [[item.work.movement for item in row if item.work] for row in rows]
+    if any(name != names[0] for name in names) or 0 in counts[0]:
+        return None
+    if len(rows) == 1:
+        steps = [more if count == counts[0][0] else 0 for count in counts[0]]
+        if len(set(counts[0])) > 1 and more:
+            return None
+    else:
+        steps = [b - a for a, b in zip(counts[0], counts[1], strict=True)]
+        if any(
+            [y - x for x, y in zip(a, b, strict=True)] != steps for a, b in zip(counts, counts[1:], strict=False)
+        ):
+            return None
+    risers = [(count, step) for count, step in zip(counts[0], steps, strict=True) if step]
+    if not risers or len(set(risers)) > 1 or risers[0][1] < 0:
+        return None
+    for item, step in zip(first, steps, strict=True):
+        item.rising = bool(step)
+    return w.Ladder(risers[0][0], risers[0][1], (), ())
+
+
+def period(nodes: Sequence[Node]) -> list[list[Node]]:
+    """Return lines of work as rungs: the shortest row of movements that comes again and again."""
+    names = [node.work.movement if node.work else "" for node in nodes]
+    for size in range(1, len(names) // 2 + 1):
+        rows = [names[i : i + size] for i in range(0, len(names) - size + 1, size)]
+        if all(row == rows[0] for row in rows) and names[len(rows) * size :] == rows[0][: len(names) % size]:
+            return [list(nodes[i : i + size]) for i in range(0, len(rows) * size, size)]
+    return [list(nodes)]
+
+
+def frozen(node: Node, item_of: "dict[int, w.Block]") -> w.Block:
+    """Return the block a node has grown into; `item_of` has the finished lines of work by the node's id."""
+    if node.work is not None:
+        return item_of[id(node)]
+    assert node.block is not None
+    if isinstance(node.block, w.Rest | w.TieBreak | w.Doubt | w.Item):
+        return node.block
+    return replace(node.block, body=tuple(frozen(inner, item_of) for inner in node.inner))
+
+
+__all__ = ["Builder", "Node", "Said", "Section", "folded", "frozen", "period", "words_of"]

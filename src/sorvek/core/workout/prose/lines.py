@@ -1,0 +1,237 @@
+"""Lines, sentences and headings of an announcement: what stands where, and under which heading."""
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from sorvek.core.workout.prose.words import Kind, Token
+
+WRAPPED = 50
+MOST_HEADING = 7
+
+
+class Section(StrEnum):
+    """What the text under a heading is about."""
+
+    WORK = "work"
+    LOADS = "loads"
+    SCORE = "score"
+    TIE = "tie-break"
+    CAP = "cap"
+    STANDARDS = "standards"
+    STORY = "story"
+    SCALED = "scaled"
+
+
+# Words a heading is known by; the first section that has one wins. From memory of how announcements are headed.
+HEADINGS = {
+    Section.TIE: "tiebreak tie-break tie tiebreaker",
+    Section.SCALED: "scaled scaling foundations foundation modified adaptive regression",
+    Section.STANDARDS: "standard standards rules rule judging judge judges requirements technique performance no-rep"
+    " faults execution points-of-performance movement reps count counted",
+    Section.LOADS: "loads load weights weight equipment gear divisions division variations implements heights barbell"
+    " dumbbell kettlebell box categories category rx",
+    Section.SCORE: "score scoring scores scored result results",
+    Section.CAP: "cap timecap limit clock duration",
+    Section.STORY: "video submission filming film camera story about background notes note tips strategy advice warm-up"
+    " warmup deadline schedule prizes registration floor layout setup set-up plan cool-down briefing coach contact"
+    " sponsors questions faq why intent stimulus release dates",
+    Section.WORK: "workout work task flow test event wod how-it-works what-you-do the-task format part stage description"
+    " programme program",
+}
+HEADING_OF = {word: section for section, words in HEADINGS.items() for word in words.split()}
+_BULLETS = "-–—•*·▪►>‣○●+~"
+
+
+@dataclass(slots=True)
+class Sentence:
+    """Tokens of a sentence and where it stands: its line, indentation, bullet, and the section it is under."""
+
+    tokens: list[Token]
+    line: int
+    indent: int = 0
+    first: bool = True
+    bullet: bool = False
+    gap: bool = False
+    section: Section = Section.WORK
+    heading: bool = False
+    lead: list[Token] = field(default_factory=list)
+
+    @property
+    def words(self) -> int:
+        """Return how many words and numbers it has."""
+        return sum(token.kind is not Kind.MARK for token in self.tokens)
+
+
+@dataclass(slots=True)
+class Line:
+    """A line that holds something, numbered from 1; `gap` if a blank one stands above it."""
+
+    tokens: list[Token]
+    number: int
+    indent: int
+    gap: bool
+
+
+def lines_of(tokens: Sequence[Token], text: str) -> list[Line]:
+    """Return the lines that hold anything; a line that was wrapped at the margin goes on with the next."""
+    found: list[Line] = []
+    current: list[Token] = []
+    number, start, blank = 1, 0, False
+    for token in [*tokens, Token(Kind.NEWLINE, "\n", len(text), len(text))]:
+        if token.kind is not Kind.NEWLINE:
+            current.append(token)
+            continue
+        if current:
+            indent = current[0].start - start
+            if found and not blank and _wrapped(found[-1], current, text):
+                found[-1].tokens += current
+            else:
+                found.append(Line(current, number, indent, blank))
+            current, blank = [], False
+        else:
+            blank = True
+        number, start = number + 1, token.end
+    return found
+
+
+def _wrapped(line: Line, behind: list[Token], text: str) -> bool:
+    """Return whether a line breaks off in the middle of a sentence because it was full."""
+    last = line.tokens[-1]
+    begin = text.rfind("\n", 0, last.start) + 1
+    if last.end - begin < WRAPPED or last.mark(".:;!?|") or behind[0].mark(_BULLETS + "|"):
+        return False
+    if last.low in {
+        "of",
+        "and",
+        "for",
+        "the",
+        "a",
+        "in",
+        "at",
+        "every",
+        "least",
+        "than",
+        "with",
+        "to",
+        "or",
+        "is",
+        "on",
+    }:
+        return True
+    return behind[0].text[0].islower() or (behind[0].kind is Kind.NUMBER and not _counted_line(behind))
+
+
+def _counted_line(tokens: list[Token]) -> bool:
+    """Return whether a line begins like one of a list: a count, then a movement near it."""
+    return tokens[0].kind is Kind.NUMBER and any(token.kind is Kind.MOVEMENT for token in tokens[1:4])
+
+
+def sentences_of(lines: Sequence[Line]) -> Iterator[Sentence]:
+    """Yield the sentences of every line with their sections."""
+    section = Section.WORK
+    for line in lines:
+        tokens, bullet = _without_bullet(line.tokens)
+        heading, rest, found = _heading(tokens, bullet)
+        if heading and not rest:
+            section = found or (Section.WORK if section is Section.WORK else section)
+            yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, section, True)
+            continue
+        for index, part in enumerate(_split(rest)):
+            lead = heading if index == 0 else []
+            inner = found if heading and found is not None else section
+            yield Sentence(
+                part, line.number, line.indent, index == 0, bullet, line.gap and index == 0, inner, False, lead
+            )
+
+
+def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:
+    """Take bullets and list numbers off the beginning of a line."""
+    at = 0
+    while at < len(tokens) - 1 and (tokens[at].mark(_BULLETS) or tokens[at].mark("_`")):
+        at += 1
+    numbered = len(tokens) > at + 2 and tokens[at].kind is Kind.NUMBER and tokens[at + 1].mark(".)")
+    if numbered and tokens[at].end == tokens[at + 1].start < tokens[at + 2].start and tokens[at].number < 20:
+        return tokens[at + 2 :], True
+    return tokens[at:], at > 0
+
+
+def _heading(tokens: list[Token], bullet: bool) -> tuple[list[Token], list[Token], Section | None]:
+    """Split a line into what heads it and the rest, and say what section the heading opens, None if it names none."""
+    bare = [token for token in tokens if not token.mark("#*_`=")]
+    hashes = bool(tokens) and tokens[0].mark("#*") and len(bare) <= MOST_HEADING
+    colon = next((i for i, token in enumerate(tokens[: MOST_HEADING + 2]) if token.mark(":")), None)
+    if colon is None and (m := next((i for i, t in enumerate(tokens[:4]) if t.mark("–—") or t.text == "-"), None)):
+        if (
+            m <= 2
+            and tokens[m].start > tokens[m - 1].end
+            and _section(tokens[:m]) in (Section.SCORE, Section.TIE, Section.CAP)
+        ):
+            colon = m
+    head = tokens[:colon] if colon is not None else tokens
+    if any(token.kind is Kind.CLOCK or token.mark(".,") for token in head):
+        return [], tokens, None
+    section = _section(head)
+    plain = not any(token.kind in (Kind.NUMBER, Kind.CLOCK) for token in head) or section is not None
+    if colon is not None and plain and section is not None and not _work_like(head):
+        return head, [token for token in tokens[colon + 1 :] if not token.mark("*_")], section
+    if (
+        colon is None
+        and len(bare) <= MOST_HEADING
+        and not bullet
+        and not any(t.kind is Kind.MOVEMENT for t in bare)
+    ):
+        shouting = all(
+            token.text.isupper() for token in bare if token.kind is not Kind.MARK and token.text.isalpha()
+        )
+        titled = not (bare and bare[-1].mark(".!?,;")) and len(bare) <= 4
+        if section is not None and (hashes or shouting or titled) and not _work_like(bare):
+            return head, [], section
+    return [], tokens, None
+
+
+def _work_like(tokens: Sequence[Token]) -> bool:
+    """Return whether a head is itself work or says how it is bounded."""
+    counted = any(token.kind in (Kind.NUMBER, Kind.CLOCK) for token in tokens)
+    return any(
+        token.cue("amrap", "for_time", "rounds", "emom")
+        or (token.kind is Kind.MOVEMENT and counted)
+        or token.unit("min")
+        for token in tokens
+    )
+
+
+def _section(tokens: Sequence[Token]) -> Section | None:
+    words = [word for token in tokens for word in re.findall(r"[a-z-]+", token.low.replace(" ", "-"))]
+    words += [piece for word in words for piece in word.split("-")]
+    found = {HEADING_OF[word] for word in words if word in HEADING_OF}
+    return next((section for section in HEADINGS if section in found), None)
+
+
+def _split(tokens: Sequence[Token]) -> Iterator[list[Token]]:
+    """Split a line into sentences at full stops and semicolons."""
+    current: list[Token] = []
+    for index, token in enumerate(tokens):
+        current.append(token)
+        behind = tokens[index + 1] if index + 1 < len(tokens) else None
+        if not token.mark(".!?;"):
+            continue
+        if token.text == "." and (
+            behind is not None and (behind.start == token.end or _short(tokens, index, behind))
+        ):
+            continue
+        yield current
+        current = []
+    if current:
+        yield current
+
+
+def _short(tokens: Sequence[Token], at: int, behind: Token) -> bool:
+    """Return whether a full stop ends an abbreviation: “12 min. cap”."""
+    before = tokens[at - 1] if at else None
+    return (
+        before is not None
+        and (before.unit() or before.low in ("approx", "incl", "no", "vs"))
+        and behind.text.islower()
+    )

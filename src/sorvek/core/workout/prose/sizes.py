@@ -1,0 +1,370 @@
+"""Loads, heights and distances: the numbers behind a movement or an implement, and for whom each is."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import Movement, SizeKind
+from sorvek.core.workout.prose.words import Kind, Token
+
+KG_PER_POOD = 16  # a trade measure; kettlebells are cast in kg (common practice, no source)
+DIMENSIONS = {
+    "kg": "load",
+    "lb": "load",
+    "pood": "load",
+    "cm": "height",
+    "in": "height",
+    "m": "distance",
+    "ft": "distance",
+}
+FITS = {SizeKind.LOAD: ("load",), SizeKind.HEIGHT: ("height", "distance"), SizeKind.DISTANCE: ("distance",)}
+JOINTS = {"and", "or", "for", "at", "with", "of", "a", "an", "the", "using", "all", "use", "lift", "x", "×"}
+JOINTS |= {
+    "height",
+    "weight",
+    "load",
+    "single",
+    "will",
+    "is",
+    "are",
+    "on",
+    "athletes",
+    "division",
+    "by",
+    "weighing",
+}
+MOST_TOKENS = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Amount:
+    """One number with its unit (empty if it is not said) and its division (empty if it is not said)."""
+
+    value: float
+    unit: str = ""
+    division: str = ""
+    pair: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Sizes:
+    """Amounts that belong together, and the tokens `lo` to `hi` they stand on; `nouns` are implements between them."""
+
+    lo: int
+    hi: int
+    amounts: tuple[Amount, ...]
+    nouns: tuple[str, ...] = ()
+
+
+IMPLEMENTS = ("barbell", "dumbbell", "kettlebell", "ball", "box", "target")
+
+
+def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
+    """Return the division named from a token on, as `masters women 55+`, and how many tokens it takes."""
+    level = sex = age = ""
+    index = at
+    while index < len(tokens):
+        token = tokens[index]
+        if token.cue("level"):
+            name = {"rxd": "rx", "as prescribed": "rx", "master": "masters"}.get(token.low, token.low)
+            level = level or name
+        elif token.cue("men", "women") and not sex:
+            sex = token.name
+        elif (level or sex) and (found := _age(tokens, index)) and not age:
+            age, index = found[0], index + found[1] - 1
+        elif not ((level or sex) and token.mark("-'’s") and _goes_on(tokens, index + 1)):
+            break
+        index += 1
+    level = "" if level in ("rx", "open") and sex else level
+    return " ".join(filter(None, (level, sex, age))), index - at
+
+
+def _goes_on(tokens: Sequence[Token], at: int) -> bool:
+    return at < len(tokens) and tokens[at].cue("level", "men", "women")
+
+
+def _age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
+    """Return an age group such as `35+` or `35-39`."""
+    if tokens[at].kind is not Kind.NUMBER or not 10 < tokens[at].number < 100:
+        return None
+    behind = list(tokens[at + 1 : at + 3])
+    age = f"{tokens[at].number:.0f}"
+    if behind and behind[0].mark("+"):
+        return f"{age}+", 2
+    if len(behind) == 2 and behind[0].mark("-–") and behind[1].kind is Kind.NUMBER and behind[1].number > 10:
+        return f"{age}-{behind[1].number:.0f}", 3
+    return None
+
+
+def sizes_at(tokens: Sequence[Token], at: int, works: "set[int]") -> Sizes | None:
+    """Return the run of amounts and divisions from a token on; `works` are the tokens at which work begins."""
+    amounts: list[Amount] = []
+    nouns: list[str] = []
+    pending, pair, end = "", False, at
+    said: set[str] = set()  # dimensions the pending division has a number of already
+    index = at
+    while index < min(len(tokens), at + MOST_TOKENS):
+        token = tokens[index]
+        name, used = division_at(tokens, index)
+        if index in works and not used:
+            break
+        if used and (row := _labels_in_a_row(tokens, index, amounts)):
+            names, index = row
+            amounts[-len(names) :] = [
+                replace(a, division=n) for a, n in zip(amounts[-len(names) :], names, strict=True)
+            ]
+            end, pending = index, ""
+        elif used:
+            waiting = [i for i, a in enumerate(amounts) if not a.division]
+            if _label_behind(tokens, index, amounts) and waiting:
+                _give(amounts, name)
+                pending, end = "", index + used
+                said = set()
+            else:
+                pending, said = name, set()
+            index += used
+        elif token.kind is Kind.NUMBER and (found := _amount(tokens, index, amounts, pending)):
+            amount, used = found
+            if set(nouns) - {"target"} and not pending and amounts and _unlike(amount, amounts[-1]):
+                break
+            dimension = DIMENSIONS.get(amount.unit or _unit_ahead(tokens, index + used), "load")
+            slashed = _slash(tokens, index - 1) and _level_only(pending)
+            mine = pending if dimension not in said or slashed else ""
+            amounts.append(replace(amount, division=mine, pair=amount.pair or pair))
+            said.add(dimension)
+            index += used
+            end = index
+        elif token.cue("pair") or (
+            token.kind is Kind.NUMBER and token.number == 2 and _implement_soon(tokens, index)
+        ):
+            pair = True
+            index += 1
+        elif token.cue(*IMPLEMENTS):
+            if amounts and index > end and not pending:
+                break
+            nouns.append(token.name)
+            if amounts and index == end:
+                end = index + 1
+                if token.low in ("dumbbells", "dbs", "kettlebells", "kbs") and not token.low.startswith("single"):
+                    nouns.append("plural")
+            index += 1
+        elif token.cue("each_hand", "each_round") and token.low in (
+            "each hand",
+            "per hand",
+            "in each hand",
+            "each",
+        ):
+            if amounts:
+                pair = pair or "hand" in token.low
+                amounts = [replace(a, pair=a.pair or "hand" in token.low) for a in amounts]
+                end = index + 1
+            index += 1
+        elif (
+            token.mark("/|,()[]:=@–-&~")
+            or token.low in JOINTS
+            or (token.low == "to" and amounts and _target_soon(tokens, index))
+        ):
+            index += 1
+        else:
+            break
+    if not amounts:
+        return None
+    lo = at
+    return Sizes(lo, _closed(tokens, end), tuple(_with_units(amounts)), tuple(nouns))
+
+
+def _give(amounts: list[Amount], division: str) -> None:
+    """Give the last amount a division, and those right before it that measure something else."""
+    seen: set[str] = set()
+    for index in range(len(amounts) - 1, -1, -1):
+        dimension = DIMENSIONS.get(amounts[index].unit, "")
+        if amounts[index].division or dimension in seen:
+            return
+        seen.add(dimension)
+        amounts[index] = replace(amounts[index], division=division)
+
+
+def _labels_in_a_row(tokens: Sequence[Token], at: int, amounts: list[Amount]) -> tuple[list[str], int] | None:
+    """Return divisions that explain the numbers before them one by one, “6/9 kg (women/men)”, and where they end."""
+    names: list[str] = []
+    index = at
+    while index < len(tokens):
+        name, used = division_at(tokens, index)
+        if not used:
+            break
+        names.append(name)
+        index += used
+        if index < len(tokens) and (tokens[index].mark("/,|") or tokens[index].low == "and"):
+            index += 1
+    plain = len(names) > 1 and len(amounts) >= len(names) and not any(a.division for a in amounts[-len(names) :])
+    return (names, index) if plain else None
+
+
+def _closed(tokens: Sequence[Token], end: int) -> int:
+    return end + 1 if end < len(tokens) and tokens[end].mark(")]") else end
+
+
+def _unit_ahead(tokens: Sequence[Token], at: int) -> str:
+    """Return the unit at the end of a row of numbers: the kg of “60/42.5 kg”."""
+    while at < len(tokens) and (tokens[at].mark("/|-") or tokens[at].kind is Kind.NUMBER):
+        at += 1
+    return tokens[at].name if at < len(tokens) and tokens[at].unit(*DIMENSIONS) else ""
+
+
+def _target_soon(tokens: Sequence[Token], at: int) -> bool:
+    """Return whether “to” leads to the height of a target: “9 kg to a 3 m target”."""
+    ahead = [t for t in tokens[at + 1 : at + 4] if t.low not in ("a", "an", "the")]
+    return (
+        len(ahead) > 1
+        and ahead[0].kind is Kind.NUMBER
+        and (ahead[1].unit("m", "ft", "cm", "in") or ahead[1].mark("-/"))
+    )
+
+
+def _unlike(amount: Amount, before: Amount) -> bool:
+    """Return whether two amounts cannot be sizes of one thing: a load and a height."""
+    return bool(amount.unit and before.unit) and DIMENSIONS[amount.unit] != DIMENSIONS[before.unit]
+
+
+def _slash(tokens: Sequence[Token], at: int) -> bool:
+    return at < len(tokens) and tokens[at].mark("/")
+
+
+def _level_only(division: str) -> bool:
+    return bool(division) and not {"men", "women"} & set(division.split())
+
+
+def _implement_soon(tokens: Sequence[Token], at: int) -> bool:
+    """Return whether a 2 counts implements: “two 20-kg dumbbells”, “2 x 20 kg”."""
+    ahead = tokens[at + 1 : at + 3]
+    return len(ahead) == 2 and (
+        (ahead[0].kind is Kind.NUMBER and (ahead[1].unit("kg", "lb") or ahead[1].mark("-/")))
+        or (ahead[0].low in ("x", "×") and ahead[1].kind is Kind.NUMBER)
+        or ahead[0].cue("dumbbell", "kettlebell")
+    )
+
+
+def _label_behind(tokens: Sequence[Token], at: int, amounts: list[Amount]) -> bool:
+    """Return whether a division explains the number before it: “60 kg for men”, “60 kg (men)”."""
+    if not amounts:
+        return False
+    before = tokens[at - 1]
+    ahead = at + division_at(tokens, at)[1]
+    if ahead + 1 < len(tokens) and tokens[ahead].mark(":=") and tokens[ahead + 1].kind is Kind.NUMBER:
+        return False
+    joined = (
+        before.low in ("for", "the") or before.mark("(") or before.kind is Kind.UNIT or before.kind is Kind.NUMBER
+    )
+    numbered = ahead < len(tokens) and (tokens[ahead].mark(":=") or tokens[ahead].kind is Kind.NUMBER)
+    return joined and not (numbered and before.low not in ("for", "the") and not before.mark("("))
+
+
+def _amount(tokens: Sequence[Token], at: int, amounts: list[Amount], pending: str) -> tuple[Amount, int] | None:
+    """Return the amount a number is the beginning of, and how many tokens it takes."""
+    first = tokens[at]
+    if first.number == 2 and at + 2 < len(tokens) and tokens[at + 1].low in ("x", "×"):
+        inner = _amount(tokens, at + 2, amounts, pending or "pair") if tokens[at + 2].kind is Kind.NUMBER else None
+        return (replace(inner[0], pair=True), inner[1] + 2) if inner else None
+    index = at + 1
+    while index < len(tokens) and tokens[index].mark("-"):
+        index += 1
+    behind = tokens[index] if index < len(tokens) else None
+    before = tokens[at - 1] if at else None
+    if behind is not None and behind.unit(*DIMENSIONS):
+        return Amount(first.number, behind.name), index - at + 1
+    behind = tokens[at + 1] if at + 1 < len(tokens) else None
+    slashed = before is not None and before.mark("/|") and bool(amounts)
+    opened = before is not None and (before.mark("@(=:[") or before.cue("men", "women", "level"))
+    pairs = behind is not None and behind.mark("/|") and at + 2 < len(tokens) and tokens[at + 2].kind is Kind.NUMBER
+    twice = behind is not None and behind.mark("/|") and _implement_soon(tokens, at + 2)
+    if slashed or pairs or twice or (pending and opened) or (before is not None and before.mark("@")):
+        return Amount(first.number), 1
+    return None
+
+
+def _with_units(amounts: list[Amount]) -> list[Amount]:
+    """Give numbers without a unit that of the next number which has one, or of the last."""
+    unit, found = "", list[Amount]()
+    for amount in reversed(amounts):
+        unit = amount.unit or unit
+        found.insert(0, replace(amount, unit=unit))
+    last = next((amount.unit for amount in reversed(found) if amount.unit), "")
+    found = [replace(amount, unit=amount.unit or last) for amount in found]
+    return [replace(a, value=a.value * KG_PER_POOD, unit="kg") if a.unit == "pood" else a for a in found]
+
+
+def fitting(sizes: Sizes | None, movement: Movement) -> tuple[Amount, ...]:
+    """Return the amounts that can be a movement's size: of one unit, the first that is written."""
+    dimensions = FITS.get(movement.size, ())
+    found = [a for a in sizes.amounts if not a.unit or DIMENSIONS[a.unit] in dimensions] if sizes else []
+    if not found:
+        return ()
+    best = DIMENSIONS.get(found[0].unit)
+    if movement.size is SizeKind.HEIGHT and any(DIMENSIONS.get(a.unit) == "height" for a in found):
+        best = "height"
+    found = [a for a in found if DIMENSIONS.get(a.unit) == best]
+    return tuple(a for a in found if a.unit == found[0].unit)
+
+
+def size_of(amounts: Sequence[Amount], divisions: Sequence[str], pair: bool) -> w.Size | None:
+    """Return amounts as the numbers of every division; None if it is not clear which is whose."""
+    values = [_metric(a) for a in amounts]
+    unit = values[0].unit
+    pair = pair or all(a.pair for a in amounts)
+    if len(set(a.value for a in values)) == 1 and (len(values) == 1 or len(values) == len(divisions)):
+        return w.Size((values[0].value,), unit, pair)
+    if any(a.division for a in values):
+        by_name = _by_division(values)
+        if by_name is None:
+            return None
+        found = [_for_division(by_name, name) for name in divisions]
+        if None in found:
+            return None
+        numbers = tuple(value for value in found if value is not None)
+        return w.Size(numbers[:1] if len(set(numbers)) == 1 else numbers, unit, pair)
+    numbers = tuple(a.value for a in values)
+    if len(numbers) != len(divisions):
+        return None
+    return w.Size(numbers, unit, pair)
+
+
+def sexed(division: str, sex: str) -> str:
+    """Return the division of a sex inside one that names none: `masters 50+` becomes `masters men 50+`."""
+    if division in ("", "rx", "open"):
+        return sex
+    words = division.split()
+    at = next((i for i, word in enumerate(words) if word[0].isdigit()), len(words))
+    return " ".join([*words[:at], sex, *words[at:]])
+
+
+def _by_division(values: Sequence[Amount]) -> dict[str, float] | None:
+    """Return numbers by division; two numbers under a level alone, or under nothing, are men's and women's.
+
+    None if a division has more numbers than that.
+    """
+    found: dict[str, float] = {}
+    for name in dict.fromkeys(a.division for a in values):
+        numbers = list(dict.fromkeys(a.value for a in values if a.division == name))
+        plain = not {"men", "women"} & set(name.split())
+        if plain and len(numbers) == 2:
+            found |= {sexed(name, sex): v for sex, v in zip(("men", "women"), numbers, strict=True)}
+        elif len(numbers) > 1:
+            return None
+        elif name in ("", "rx", "open"):
+            found |= {sex: numbers[0] for sex in ("men", "women") if sex not in found}
+        else:
+            found[name] = numbers[0]
+    return found
+
+
+def _for_division(by_name: dict[str, float], wanted: str) -> float | None:
+    """Return the number of a division: its own, or that of its sex where all of a sex use one."""
+    if wanted in by_name:
+        return by_name[wanted]
+    sex = next((sex for sex in ("women", "men") if sex in wanted.split()), "")
+    return by_name.get(sex)
+
+
+def _metric(amount: Amount) -> Amount:
+    """Return a height written in metres or feet in cm or inches; everything else as it is."""
+    return amount

@@ -1,0 +1,114 @@
+"""Loads in a table: divisions down the side or across the top, movements or implements the other way."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+
+from sorvek.core.workout.movements import Library
+from sorvek.core.workout.prose.lines import Line, Section, Sentence
+from sorvek.core.workout.prose.phrases import Loads, Phrase, Work, chunk, nouns_of
+from sorvek.core.workout.prose.sizes import DIMENSIONS, Amount, Sizes, division_at, sizes_at
+from sorvek.core.workout.prose.words import Kind, Token
+
+Cell = list[Token]
+Row = list[Cell]
+
+
+def cells_of(line: Line, text: str) -> Row:
+    """Return the cells of a line: parted by bars, tabs or at least two spaces."""
+    cells: Row = [[]]
+    for before, token in zip([None, *line.tokens], line.tokens, strict=False):
+        between = text[before.end : token.start] if before is not None else ""
+        if token.mark("|"):
+            cells.append([])
+            continue
+        if cells[-1] and ("\t" in between or len(between) > 1):
+            cells.append([])
+        cells[-1].append(token)
+    return [cell for cell in cells if cell]
+
+
+def tables_in(lines: Sequence[Line], text: str) -> Iterator[tuple[int, int]]:
+    """Yield from which line to which (exclusive) a table of loads stands."""
+    at, cells = 0, [cells_of(line, text) for line in lines]
+    while at < len(lines):
+        width = len(cells[at])
+        end = at
+        while width > 1 and end < len(lines) and _fits(cells[end], width):
+            end += 1
+        rows = _squared([row for row in cells[at:end] if not _ruler(row)])
+        if width > 1 and len(rows) > 1 and _divided(rows):
+            yield at, end
+            at = end
+        else:
+            at += 1
+
+
+def _squared(rows: list[Row]) -> list[Row]:
+    """Return rows of one width: a head without a word above the first column gets an empty cell."""
+    if len(rows) > 1 and len(rows[0]) + 1 == len(rows[1]):
+        rows = [[[], *rows[0]], *rows[1:]]
+    return [row for row in rows if len(row) == len(rows[0])]
+
+
+def _fits(row: Row, width: int) -> bool:
+    return len(row) in (width, width + 1) or _ruler(row)
+
+
+def _ruler(row: Row) -> bool:
+    """Return whether a row only draws a line under the heads."""
+    return all(token.mark("-–—:=+") for cell in row for token in cell)
+
+
+def _divided(rows: Sequence[Row]) -> bool:
+    """Return whether divisions stand across the top or down the side, and numbers inside."""
+    across = sum(bool(_division(cell)) for cell in rows[0][1:])
+    down = sum(bool(_division(row[0])) for row in rows[1:])
+    numbers = any(token.kind is Kind.NUMBER for row in rows[1:] for cell in row[1:] for token in cell)
+    return numbers and (across > 0 or down > 0)
+
+
+def _division(cell: Cell) -> str:
+    name, used = division_at(cell, 0)
+    return name if used >= len([token for token in cell if not token.mark(".:")]) else ""
+
+
+def loads_of(lines: Sequence[Line], text: str, library: Library) -> list[tuple[Sentence, list[Phrase]]]:
+    """Return every row of a table as a sentence that says loads, or work with its loads."""
+    rows = [(line, cells_of(line, text)) for line in lines]
+    rows = [(line, row) for line, row in rows if not _ruler(row)]
+    width = len(rows[-1][1])
+    rows = [(line, [[], *row] if len(row) == width - 1 else row) for line, row in rows]
+    head = rows[0][1]
+    across = any(_division(cell) for cell in head[1:])
+    found = []
+    for line, row in rows:
+        tokens = [token for cell in row for token in cell]
+        phrases: list[Phrase] = []
+        if row is not head:
+            phrases = list(_row(head, row, tokens, across))
+            work = next((x for x in chunk(row[0], library) if isinstance(x, Work) and x.counts), None)
+            if work is not None:
+                amounts = tuple(a for load in phrases if isinstance(load, Loads) for a in load.sizes.amounts)
+                phrases = [replace(work, hi=len(tokens), sizes=Sizes(0, len(tokens), amounts))]
+        section = Section.WORK if any(isinstance(x, Work) for x in phrases) else Section.LOADS
+        found.append((Sentence(tokens, line.number, line.indent, section=section), phrases))
+    return found
+
+
+def _row(head: Row, row: Row, tokens: list[Token], across: bool) -> Iterator[Loads]:
+    for top, cell in zip(head[1:], row[1:], strict=False):
+        lo = tokens.index(cell[0])
+        label, about = (top, row[0]) if across else (row[0], top)
+        amounts = _amounts(cell, [*about, *label], _division(label))
+        if amounts:
+            yield Loads(lo, lo + len(cell), Sizes(lo, lo + len(cell), amounts), tuple(nouns_of(about)))
+
+
+def _amounts(cell: Cell, around: Cell, division: str) -> tuple[Amount, ...]:
+    """Return the amounts of a cell; a bare number takes its unit from the heads."""
+    sizes = sizes_at(cell, 0, set())
+    found = list(sizes.amounts) if sizes else []
+    if not found and len(cell) == 1 and cell[0].kind is Kind.NUMBER:
+        found = [Amount(cell[0].number)]
+    unit = next((t.low for t in around if t.low in DIMENSIONS), "")
+    return tuple(replace(a, unit=a.unit or unit, division=a.division or division) for a in found)

@@ -1,0 +1,315 @@
+"""The words of an announcement: numbers, units, movements and cue words, each with its place in the source."""
+
+import re
+import tomllib
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from functools import cache
+from importlib.resources import files
+
+from sorvek.core.workout.movements import Library, normal_form
+
+LONGEST_PHRASE = 14
+ARTICLES = {"the", "a", "an", "alternating", "your"}
+# Verbs and nouns first, movements only behind a number or in a list: “the clock will run”, “a clean bar”, “in a row”.
+WEAK = {"run", "row", "ski", "bike", "clean", "squat", "press", "jerk", "shuttle", "ghd", "lunge", "snatch"}
+
+_UNITS = {
+    "kg": "kg kgs kilo kilos kilogram kilograms kilogramme kilogrammes",
+    "lb": "lb lbs pound pounds",
+    "pood": "pood poods",
+    "cm": "cm centimetre centimetres centimeter centimeters",
+    "in": "in inch inches",
+    "m": "m metre metres meter meters",
+    "km": "km kilometre kilometres kilometer kilometers",
+    "ft": "ft foot feet",
+    "mile": "mile miles",
+    "cal": "cal cals calorie calories kcal kcals",
+    "min": "min mins minute minutes",
+    "s": "s sec secs second seconds",
+    "h": "h hour hours",
+}
+UNITS = {word: unit for unit, words in _UNITS.items() for word in words.split()}
+MARKS = {"#": "lb", '"': "in", "”": "in", "″": "in", "'": "ft", "’": "ft", "′": "ft"}
+_ONES = "zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen"
+_ONES += " seventeen eighteen nineteen"
+NUMBERS = {word: value for value, word in enumerate(_ONES.split())} | {"dozen": 12}
+TENS = {
+    word: 10 * value
+    for value, word in enumerate("twenty thirty forty fifty sixty seventy eighty ninety".split(), 2)
+}
+_FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75}
+_SCAN = re.compile(
+    r"""(?P<clock>(?<![\d:])\d{1,3}:[0-5]\d(?!\d|:\d))
+    |(?P<number>\d{1,3}(?:,\d{3})+(?![\d,])|\d+\.\d+(?!\.\d)|\d+,\d{1,2}(?=\s*(?:kg|lb|cm|m\b|/|x|×))(?!\s*,)|\d+)
+    |(?P<fraction>[½¼¾])
+    |(?P<word>(?<!\d)[^\W\d_]{1,3}\d[^\W\d_]{1,3}(?![^\W_])|[^\W\d_]+(?:['’][^\W\d_]+)*)
+    |(?P<newline>\n)
+    |(?P<mark>[^\s])""",
+    re.VERBOSE,
+)
+
+
+class Kind(StrEnum):
+    """What a token is."""
+
+    NUMBER = "number"
+    CLOCK = "clock"
+    UNIT = "unit"
+    MOVEMENT = "movement"
+    CUE = "cue"
+    WORD = "word"
+    MARK = "mark"
+    NEWLINE = "newline"
+
+
+@dataclass(frozen=True, slots=True)
+class Token:
+    """A piece of the source from `start` to `end`; `name` is a movement, a cue or a unit, `number` a value."""
+
+    kind: Kind
+    text: str
+    start: int
+    end: int
+    number: float = 0.0
+    name: str = ""
+
+    @property
+    def low(self) -> str:
+        """Return the text without case."""
+        return self.text.lower()
+
+    def cue(self, *names: str) -> bool:
+        """Return whether this is one of the cues named."""
+        return self.kind is Kind.CUE and self.name in names
+
+    def mark(self, marks: str) -> bool:
+        """Return whether this is one of the punctuation marks given."""
+        return self.kind is Kind.MARK and self.text in marks
+
+    def unit(self, *names: str) -> bool:
+        """Return whether this is one of the units named, any without names."""
+        return self.kind is Kind.UNIT and (not names or self.name in names)
+
+
+@cache
+def cue_phrases() -> dict[str, str]:
+    """Return the cue of every phrase by its normal form."""
+    text = files("sorvek.core.workout.prose").joinpath("cues.toml").read_text(encoding="utf-8")
+    return {_plain(phrase): cue for cue, phrases in tomllib.loads(text).items() for phrase in phrases}
+
+
+def _plain(text: str) -> str:
+    return re.sub(r"[\s'’-]+", "", text.lower())
+
+
+def _scan(text: str) -> list[Token]:
+    kinds = {"clock": Kind.CLOCK, "number": Kind.NUMBER, "fraction": Kind.NUMBER, "word": Kind.WORD}
+    kinds |= {"newline": Kind.NEWLINE, "mark": Kind.MARK}
+    found = []
+    for match in _SCAN.finditer(text):
+        group = match.lastgroup or "mark"
+        number = 0.0
+        if group == "number":
+            number = _value(match[0])
+        elif group == "fraction":
+            number = _FRACTIONS[match[0]]
+        elif group == "clock":
+            minutes, seconds = match[0].split(":")
+            number = 60.0 * int(minutes) + int(seconds)
+        found.append(Token(kinds[group], match[0], match.start(), match.end(), number))
+    return found
+
+
+def _value(text: str) -> float:
+    if re.fullmatch(r"\d{1,3}(?:,\d{3})+", text):
+        return float(text.replace(",", ""))
+    return min(float(text.replace(",", ".")), 1e7)
+
+
+def tokenize(text: str, library: Library) -> list[Token]:
+    """Return the tokens of a text in order; every character but spaces is in one of them."""
+    raw = [token for token in _scan(text) if not _emphasis(token, text)]
+    found: list[Token] = []
+    at = 0
+    while at < len(raw):
+        token, used = _match(raw, at, library)
+        found.append(token)
+        at += used
+    return _units(_number_words(found))
+
+
+def _emphasis(token: Token, text: str) -> bool:
+    """Return whether a mark only makes words bold or slanted; a star before a space is a bullet."""
+    if not token.mark("*_`"):
+        return False
+    return (
+        token.text != "*"
+        or not text[token.end : token.end + 1].isspace()
+        or bool(text[: token.start].rpartition("\n")[2].strip())
+    )
+
+
+def _match(raw: list[Token], at: int, library: Library) -> tuple[Token, int]:
+    """Return the longest movement or cue that begins at a token, or the token itself."""
+    first = raw[at]
+    if first.kind not in (Kind.WORD, Kind.NUMBER) and first.text not in "♂♀":
+        return first, 1
+    movement, long = _movement(raw, at, library) if first.kind is Kind.WORD else ("", 0)
+    cue, wide = _cue(raw, at)
+    if long and long >= wide:
+        return _joined(Kind.MOVEMENT, raw[at : at + long], movement), long
+    if wide:
+        return _joined(Kind.CUE, raw[at : at + wide], cue), wide
+    return first, 1
+
+
+def _joined(kind: Kind, tokens: Sequence[Token], name: str) -> Token:
+    text = " ".join(token.text for token in tokens)
+    return Token(kind, text, tokens[0].start, tokens[-1].end, name=name)
+
+
+def _movement(raw: list[Token], at: int, library: Library) -> tuple[str, int]:
+    """Return the movement with the longest spelling from a token on, and how many tokens it takes."""
+    pieces: list[str] = []
+    best = ("", 0)
+    for index in range(at, min(len(raw), at + LONGEST_PHRASE)):
+        token = raw[index]
+        if token.kind is Kind.WORD or token.text == "&":
+            if pieces and token.low in ARTICLES:
+                continue
+            pieces.append(token.text)
+            form = normal_form(" ".join(pieces))
+            if (
+                len(form) > 1
+                and form not in ("kettlebell", "dumbbell", "barbell")
+                and (name := library.named(form))
+            ):
+                best = (name, index - at + 1)
+        elif token.kind is Kind.NEWLINE or not token.mark("-–‑") or not pieces:
+            break
+    return best
+
+
+def _cue(raw: list[Token], at: int) -> tuple[str, int]:
+    phrases = cue_phrases()
+    said, best = "", ("", 0)
+    for index in range(at, min(len(raw), at + LONGEST_PHRASE)):
+        token = raw[index]
+        if token.mark("-–‑"):
+            continue
+        if token.kind not in (Kind.WORD, Kind.NUMBER) and token.text not in "♂♀":
+            break
+        said += _plain(token.text)
+        if said in phrases and not _no_label(raw, at, index, said):
+            best = (phrases[said], index - at + 1)
+    return best
+
+
+def _no_label(raw: list[Token], at: int, index: int, said: str) -> bool:
+    """Return whether a single letter is no division: metres, or part of a word."""
+    if said not in ("m", "w", "f"):
+        return said.isdigit()
+    before = raw[at - 1] if at else None
+    behind = raw[index + 1] if index + 1 < len(raw) else None
+    numbered = before is not None and before.kind is Kind.NUMBER
+    labels = behind is not None and (behind.kind is Kind.NUMBER or behind.mark(":=)/|"))
+    return numbered or not (labels or (before is not None and before.mark("/(|")))
+
+
+def _number_words(tokens: list[Token]) -> list[Token]:
+    """Join number words, “twenty-one”, “one hundred and fifty”, “1½”, into numbers."""
+    found: list[Token] = []
+    at = 0
+    while at < len(tokens):
+        value, used = _spelled(tokens, at)
+        if used:
+            used += _said_twice(tokens, at + used, value)
+            number = _joined(Kind.NUMBER, tokens[at : at + used], "")
+            found.append(replace(number, number=float(value)))
+        else:
+            found.append(tokens[at])
+        at += used or 1
+    return found
+
+
+def _said_twice(tokens: list[Token], at: int, value: float) -> int:
+    """Return how many tokens say a number again in brackets: “seventeen (17)”."""
+    again = tokens[at : at + 3]
+    twice = len(again) == 3 and again[0].mark("(") and again[1].number == value and again[2].mark(")")
+    return 3 if twice else 0
+
+
+def _spelled(tokens: list[Token], at: int) -> tuple[float, int]:
+    def word(index: int) -> str:
+        token = tokens[index] if index < len(tokens) else None
+        return token.low if token and token.kind is Kind.WORD else ""
+
+    first = tokens[at]
+    if first.kind is Kind.NUMBER:
+        behind = tokens[at + 1] if at + 1 < len(tokens) else None
+        half = behind is not None and behind.text in _FRACTIONS
+        return (first.number + _FRACTIONS[behind.text], 2) if half and behind else (first.number, 0)
+    value, used = _below_hundred(
+        word(at), word(at + 1), word(at + 2), at + 1 < len(tokens) and tokens[at + 1].mark("-‑")
+    )
+    ahead = at + (used or (1 if word(at) == "a" else 0))
+    if ahead > at or word(at) == "hundred":
+        if word(ahead) in ("hundred", "hundreds"):
+            more, extra = _rest_of_hundred(word, ahead + 1)
+            return 100 * (value or 1) + more, ahead - at + 1 + extra
+    if used and [token.low for token in tokens[at + used : at + used + 3]] == ["and", "a", "half"]:
+        return value + 0.5, used + 3
+    return (value, used) if used else (0, 0)
+
+
+def _below_hundred(first: str, second: str, third: str, hyphen: bool) -> tuple[float, int]:
+    if first in NUMBERS and NUMBERS[first]:
+        return NUMBERS[first], 1
+    if first in TENS:
+        ones = third if hyphen else second
+        if 0 < NUMBERS.get(ones, 0) < 10:
+            return TENS[first] + NUMBERS[ones], 3 if hyphen else 2
+        return TENS[first], 1
+    return 0, 0
+
+
+def _rest_of_hundred(word, at: int) -> tuple[float, int]:  # type: ignore[no-untyped-def]
+    skip = 1 if word(at) == "and" else 0
+    value, used = _below_hundred(word(at + skip), word(at + skip + 1), "", False)
+    return (value, used + skip) if used else (0, 0)
+
+
+def _units(tokens: list[Token]) -> list[Token]:
+    """Turn words and marks behind a number into units; “in” before a time or an article stays a word."""
+    found: list[Token] = []
+    for index, token in enumerate(tokens):
+        behind = tokens[index + 1] if index + 1 < len(tokens) else None
+        before = [other for other in found[-2:] if not other.mark("-–‑")]
+        counted = bool(before) and (before[-1].kind is Kind.NUMBER or before[-1].low in ("a", "per", "in", "of"))
+        unit = UNITS.get(token.low, "") if token.kind is Kind.WORD or token.name in ("men",) else ""
+        if token.kind is Kind.MARK and token.text in MARKS and found and found[-1].end == token.start:
+            unit, counted = MARKS[token.text], found[-1].kind is Kind.NUMBER
+        if unit == "in" and token.low == "in" and behind is not None and _no_inch(behind, found):
+            unit = ""
+        if unit and (counted or len(token.text) > 2):
+            found.append(replace(token, kind=Kind.UNIT, name=unit))
+        else:
+            found.append(token)
+    return found
+
+
+def _no_inch(behind: Token, found: list[Token]) -> bool:
+    """Return whether “in” before this is the preposition."""
+    if found and found[-1].mark("-"):
+        return False
+    return behind.kind in (Kind.NUMBER, Kind.CLOCK) or behind.low in {
+        "the",
+        "a",
+        "an",
+        "under",
+        "less",
+        "total",
+        "each",
+    }
