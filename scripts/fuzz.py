@@ -35,11 +35,6 @@ SHORTHANDS = (
         "rounds 1-3 5/5 r3, then singles r5 pace 0.9",
     ),
 )
-PROSE = (
-    "Harbour Run\n12 minute AMRAP\n10 toes to bar\n8 power cleans (60/42.5 kg)\n12 box jump overs, 60/50 cm\n",
-    "For time, 15 minute time cap:\n21-15-9\nThrusters 95/65 lb\nPull-ups\nTie-break after the round of 15.\n",
-    "4 rounds for time of\n- 400 m run\n- 15 wall balls @ 9/6 kg\nrest 2 minutes\nthen max clean in 5 minutes\n",
-)
 # Pieces that broke readers before, and what Unicode and long input do.
 NASTY = (
     *(
@@ -157,6 +152,24 @@ def _notation(text: str) -> object:
     return readout
 
 
+def _announcements() -> list[str]:
+    """Return the sources of the corpus of announcements."""
+    files = sorted((ROOT / "tests" / "data" / "announcements").glob("*.txt"))
+    parts = [part for file in files for part in file.read_text("utf-8").split("=== ")[1:]]
+    return [part.partition("\n")[2].partition("\n---\n")[0] for part in parts]
+
+
+def _prose(text: str) -> object:
+    reading = read_announcement(text, LIBRARY, prose=True)
+    told = {at for mark in reading.marks for at in range(mark.start, mark.end)}
+    lost = [c for at, c in enumerate("\n".join(text.splitlines())) if at not in told and not c.isspace()]
+    assert set(lost) <= set("*_`"), f"lost {lost[:5]}"
+    if reading.holds_work:
+        read = parse_workout(reading.text, LIBRARY)
+        assert workout_text(read) == reading.text, "what was read is not canonical"
+    return reading
+
+
 def _shorthand(text: str) -> object:
     phases = parse_shorthand(text)
     assert parse_shorthand(shorthand(phases)) == phases, "the canonical shorthand is another plan"
@@ -186,7 +199,7 @@ def targets() -> dict[str, tuple[Callable[[str], object], list[str], int]]:
         "athlete": (read_athlete, [json.dumps(athlete_data(a), indent=1) for a in athletes], 3_000),
         "roster": (_roster, [roster_csv(athletes[i : i + 4]) for i in range(0, 24, 4)], 3_000),
         "leaderboard": (_leaderboard, boards, 3_000),
-        "prose": (lambda text: read_announcement(text, LIBRARY), [*PROSE, *notation], 2_000),
+        "prose": (_prose, _announcements(), 10_000),
     }
 
 

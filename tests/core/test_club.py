@@ -15,7 +15,6 @@ from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.movements import shipped_library
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import workout_text
-from sorvek.core.workout.prose import read_announcement
 
 LIBRARY = shipped_library()
 TWO_PART = "for time, cap 13:00\n4 rounds:\n  8 thrusters @ 40 kg\n  10 pull-ups\nrest 2:00\n9 bar muscle-ups"
@@ -84,41 +83,3 @@ def test_prototypes_of_higher_tiers_get_further_and_the_skill_stops_the_others()
     assert rows[0].stops_at == ""
     assert rows[-1].stops_at
     assert (rows[-1].limiter, rows[-1].reason) == ("skill", "the first rep is out of reach")
-
-
-ANNOUNCEMENTS = {
-    "bullets and brackets": (
-        "Harbour Lights\nAMRAP in 11 minutes of:\n• 12 Toes-to-Bar\n• 9 Power Cleans (60/42.5 kg)\n6 Burpees",
-        "Harbour Lights\namrap 11:00\n12 toes-to-bar\n9 power cleans @ 60/42.5 kg\n6 burpees\n",
-    ),
-    "parts and pounds": (
-        "For time, time cap 13 minutes\n4 rounds of:\n8 thrusters, 95/65 lb\n10 pull ups\nRest 2 minutes\n5 BMU",
-        "for time, cap 13:00\n4 rounds:\n  8 thrusters @ 95/65 lb\n  10 pull-ups\nrest 2:00\n5 bar muscle-ups\n",
-    ),
-    "series, cap last": (
-        "21-15-9 for time of:\nDeadlifts (100/70 kg)\nHSPU\nTime cap: 9:00",
-        "for time, cap 9:00\nreps 21-15-9:\n  deadlift @ 100/70 kg\n  handstand push-up\n",
-    ),
-    "calories and a lift": (
-        "12 min AMRAP\n50 cal row\n40 wall balls (9/6 kg)\nthen 5 minutes to find a 1RM clean and jerk",
-        "amrap 12:00\n50 cal row\n40 wall balls @ 9/6 kg\nthen max clean-and-jerk in 5:00\n",
-    ),
-}
-
-
-@pytest.mark.parametrize("name", ANNOUNCEMENTS)
-def test_a_pasted_announcement_becomes_notation(name):
-    prose, wanted = ANNOUNCEMENTS[name]
-    reading = read_announcement(prose, LIBRARY)
-    assert reading.doubts == ()
-    assert workout_text(parse_workout(reading.text)) == wanted
-
-
-def test_what_is_not_understood_is_marked_and_nothing_is_dropped():
-    prose = "10 minute amrap\n10 burpees\n12 weird wiggles (40 kg)\nBring a friend."
-    reading = read_announcement(prose, LIBRARY)
-    assert [doubt.words for doubt in reading.doubts] == ["12 weird wiggles (40 kg)", "Bring a friend."]
-    assert reading.text.splitlines()[reading.doubts[0].line - 1] == "# ? 12 weird wiggles (40 kg)"
-    parse_workout(reading.text)
-    without_form = read_announcement("10 burpees", LIBRARY)
-    assert "assumed" in without_form.doubts[0].words

@@ -16,8 +16,7 @@ from sorvek.core.planner.simplify import Simplifier
 from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.days import WEIGHED_DOUBT, draw_samples, spread_samples
 from sorvek.core.simulation.problem import problem_for
-from sorvek.core.workout.movements import TIERS, shipped_library
-from sorvek.core.workout.prose import DOUBT, read_announcement
+from sorvek.core.workout.movements import TIERS
 from strategies import workouts
 
 
@@ -114,19 +113,6 @@ def test_less_to_remember_counts_as_simpler():
     changed = plain.copy()
     changed[0, CHANGE], changed[0, RULE + 1] = 1, more[0, RULE]
     assert search.complexity(changed) > search.complexity(plain) + 1.9
-
-
-LIBRARY = shipped_library()
-words = st.text(st.characters(exclude_characters="\r\n", exclude_categories=["Cs", "Cc"]), max_size=40)
-
-
-@given(st.lists(words, max_size=8).map("\n".join))
-def test_no_prose_is_dropped_or_ends_in_an_error(prose):
-    reading = read_announcement(prose, LIBRARY)
-    kept = reading.text.splitlines()
-    for line, words in ((doubt.line, doubt.words) for doubt in reading.doubts):
-        if "is assumed" not in words:
-            assert kept[line - 1].strip() == f"{DOUBT} {words}".strip()
 
 
 @settings(max_examples=25)

@@ -10,7 +10,7 @@ import click
 from sorvek.core.lift import Typed
 from sorvek.core.plan import Phase, parse_shorthand
 from sorvek.core.quantities import seconds_from_clock
-from sorvek.core.workout import Library, shipped_library
+from sorvek.core.workout import Library, Readout, read_announcement, read_workout, shipped_library
 from sorvek.store.library import read_library
 
 FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
@@ -38,6 +38,14 @@ def text_of(path: Path) -> str:
     except UnicodeDecodeError:
         click.echo(f"sorvek: {path.name} is not UTF-8 text; save it as UTF-8", err=True)
         sys.exit(2)
+
+
+def readout_of(path: Path, library: Library) -> Readout:
+    """Return the read-out of a workout file, notation or prose.
+
+    Raises: CoreError for a text that is neither, or that holds no work.
+    """
+    return read_workout(read_announcement(text_of(path), library).text, library)
 
 
 def library_of(path: Path | None) -> Library:

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from sorvek.cli.options import FILE, OWN, library_of, refuse, text_of
+from sorvek.cli.options import FILE, OWN, library_of, readout_of, refuse, text_of
 from sorvek.cli.planning import AS_JSON
 from sorvek.core.athlete import Athlete, flagged_movements, read_roster
 from sorvek.core.club import MOST_TIERS, plan_tiers
@@ -15,7 +15,7 @@ from sorvek.core.errors import CoreError
 from sorvek.core.plan import Plan
 from sorvek.core.planner import plan_workout
 from sorvek.core.simulation import problem_for
-from sorvek.core.workout import Workout, read_workout
+from sorvek.core.workout import Workout
 from sorvek.paper.shell import FollowedTier, followed_tier, tiers_data, tiers_text
 
 
@@ -40,7 +40,7 @@ def place(file: Path, roster: Path, count: int | None, movements: Path | None, a
     """Print the tiers of a roster on a workout: the plan of each, who follows it, and what that costs."""
     try:
         library = library_of(movements)
-        workout = read_workout(text_of(file), library).workout
+        workout = readout_of(file, library).workout
         found = read_roster(text_of(roster), library, {})
         if found.errors:
             worst = found.errors[0]

@@ -6,7 +6,7 @@ from typing import Any
 
 import click
 
-from sorvek.cli.options import FILE, OWN, library_of, numbered_sets, refuse, text_of, typed_attempts
+from sorvek.cli.options import FILE, OWN, library_of, numbered_sets, readout_of, refuse, text_of, typed_attempts
 from sorvek.core.advice import brief, briefing_data, compare_schools, compare_tempers, school_plan
 from sorvek.core.athlete import read_athlete
 from sorvek.core.errors import CoreError
@@ -14,13 +14,14 @@ from sorvek.core.lift import USUAL_GYM, Aim, Crew, LiftTask, Typed, Wishes, comp
 from sorvek.core.planner import School, Temper, plan_workout
 from sorvek.core.quantities import seconds_from_clock
 from sorvek.core.simulation import problem_for, run_plan
-from sorvek.core.workout import Form, read_workout
+from sorvek.core.workout import Form, read_announcement, read_workout
 from sorvek.paper.shell import (
     advice_data,
     advice_text,
     attempts_data,
     attempts_text,
     briefing_text,
+    reading_data,
     readout_data,
     readout_text,
 )
@@ -31,15 +32,22 @@ AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print data inste
 @click.command()
 @click.argument("file", type=FILE)
 @OWN
+@click.option("--notation", is_flag=True, help="Print only the notation, doubts as “# ?” lines in their place.")
+@click.option("--prose", is_flag=True, help="Read the file as prose, whatever it looks like.")
 @AS_JSON
-def read(file: Path, movements: Path | None, as_json: bool) -> None:
-    """Print what can be read off a workout."""
+def read(file: Path, movements: Path | None, notation: bool, prose: bool, as_json: bool) -> None:
+    """Print what can be read off a workout: notation, or an announcement in prose."""
+    library = library_of(movements)
     try:
-        readout = read_workout(text_of(file), library_of(movements))
+        reading = read_announcement(text_of(file), library, prose)
+        if notation and not as_json and reading.holds_work:
+            click.echo(reading.text, nl=False)
+            return
+        readout = read_workout(reading.text, library)
     except CoreError as error:
         refuse(error)
-    text = readout.text + readout_text(readout)
-    click.echo(json.dumps(readout_data(readout), indent=2) if as_json else text)
+    text = reading.text + readout_text(readout)
+    click.echo(json.dumps({**readout_data(readout), **reading_data(reading)}, indent=2) if as_json else text)
 
 
 @click.command()
@@ -74,7 +82,7 @@ def plan(
     """Print a plan for one athlete: sets, rests, splits, forecast."""
     try:
         library = library_of(movements)
-        workout = read_workout(text_of(file), library).workout
+        workout = readout_of(file, library).workout
         problem = problem_for(workout, read_athlete(text_of(athlete), library))
         count = len(problem.course.slots)
         kept = numbered_sets(typed["keep"], count, "--keep")
@@ -113,7 +121,7 @@ def _lift_task(
             opening_kg=asked["opening"],
         )
     library = library_of(asked["movements"])
-    workout, person = read_workout(text_of(file), library).workout, read_athlete(text_of(athlete), library)
+    workout, person = readout_of(file, library).workout, read_athlete(text_of(athlete), library)
     tank = None
     if workout.form is not Form.LIFT:
         problem = problem_for(workout, person)

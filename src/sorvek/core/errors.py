@@ -86,6 +86,18 @@ class InfeasibleError(CoreError):
     """No plan exists; the message names what binds."""
 
 
+class UnsettledError(InfeasibleError):
+    """Nobody is planned while the announcement holds doubts; `doubts` are what is asked, in order."""
+
+    def __init__(self, doubts: tuple[str, ...]) -> None:
+        self.doubts = doubts
+        several = f"{len(doubts)} doubts" if len(doubts) > 1 else "a doubt"
+        super().__init__(
+            f"the announcement holds {several}: “{doubts[0]}”. Settle it in the text,"
+            " or take the line “# ? …” out to dismiss it; nobody is planned before"
+        )
+
+
 def require_range(name: str, value: float, low: float, high: float) -> float:
     """Return `value` if `low <= value <= high`.
 

@@ -9,7 +9,7 @@ from sorvek.core.lift import AttemptPlan, Decision, LiftTask, SchoolRun
 from sorvek.core.plan import Plan, shorthand
 from sorvek.core.quantities import clock, plain
 from sorvek.core.simulation import Band, Problem, forecast
-from sorvek.core.workout import Readout
+from sorvek.core.workout import Reading, Readout
 from sorvek.paper.words import as_planned, day_words, days_sentence, gate_words, middle_words
 
 
@@ -37,6 +37,17 @@ def readout_data(readout: Readout) -> dict[str, object]:
         "rounds": [{"label": e.label, "reps": e.reps, "tiebreak": e.tiebreak} for e in readout.rounds],
         "movements": [{"label": t.label, "reps": t.reps, "sizes": list(t.sizes)} for t in readout.totals],
         "taxes": {name: round(value, 3) for name, value in readout.taxes},
+    }
+
+
+def reading_data(reading: Reading) -> dict[str, object]:
+    """Return how a text was read as data: the notation, its doubts, and what became of every word of the source."""
+    return {
+        "notation": reading.text,
+        "doubts": [{"line": doubt.line, "words": doubt.words} for doubt in reading.doubts],
+        "spans": [
+            {"start": mark.start, "end": mark.end, "fate": mark.fate.value, "line": mark.line} for mark in reading.marks
+        ],
     }
 
 

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from sorvek.core.athlete import Athlete, Capacity, body_figure, capacity
 from sorvek.core.constants import TRANSITION_S
-from sorvek.core.errors import InfeasibleError
+from sorvek.core.errors import InfeasibleError, UnsettledError
 from sorvek.core.plan import Plan
 from sorvek.core.simulation import kernel as k
 from sorvek.core.workout import Course, Form, Side, Workout, unroll
@@ -161,8 +161,10 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
 def problem_for(workout: Workout, athlete: Athlete) -> Problem:
     """Return the problem of an athlete on a workout, by the athlete's own division.
 
-    Raises: InfeasibleError for a max lift alone, which has attempts and no sets.
+    Raises: InfeasibleError for a max lift alone, which has attempts and no sets; UnsettledError for one with doubts.
     """
+    if workout.doubts:
+        raise UnsettledError(workout.doubts)
     if workout.form is Form.LIFT:
         raise InfeasibleError("a max lift alone has no sets to plan; its attempts stand on Lift")
     return prepare(unroll(workout, athlete.division, athlete.sex), athlete)

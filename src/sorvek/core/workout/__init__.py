@@ -1,5 +1,6 @@
 """What an announcement says: movements, notation and prose, the course that is set, the read-out."""
 
+from sorvek.core.workout.announcement import read_announcement
 from sorvek.core.workout.course import NO_LIMIT_S, Course, Slot, unroll
 from sorvek.core.workout.movements import (
     TIERS,
@@ -10,7 +11,7 @@ from sorvek.core.workout.movements import (
     Style,
     shipped_library,
 )
-from sorvek.core.workout.prose import read_announcement
+from sorvek.core.workout.prose import Fate, Reading
 from sorvek.core.workout.readout import Readout, read_workout
 from sorvek.core.workout.tree import Form, Item, MaxLift, Side, Size, Workout
 
@@ -18,12 +19,14 @@ __all__ = [
     "NO_LIMIT_S",
     "TIERS",
     "Course",
+    "Fate",
     "Form",
     "Item",
     "Library",
     "MaxLift",
     "Movement",
     "PowerKind",
+    "Reading",
     "Readout",
     "Side",
     "Size",

@@ -347,7 +347,7 @@ def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
             _windows(walk, workout)
         case w.Form.STAGES:
             _stages(walk, workout)
-        case w.Form.FOR_TIME:
+        case w.Form.FOR_TIME | w.Form.UNKNOWN:
             if any(isinstance(block, w.Rest) for block in workout.body):
                 walk.enter("Part 1")
             _body(walk, workout.body, w.RISING, top=True)

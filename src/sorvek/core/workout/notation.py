@@ -312,7 +312,7 @@ def _split_head(text: str) -> _Head:
 
 
 def _check_form(text: str) -> None:
-    """Refuse a text whose first line behind the title does not say how the work is bounded, nor that it is asked."""
+    """Refuse a text whose first line behind the title neither bounds the work nor asks how it is bounded."""
     for number, line in enumerate(text.splitlines(), 1):
         bare = bare_line(line).strip()
         if bare and not (_is_form(bare) or DOUBT_LINE.match(bare)):

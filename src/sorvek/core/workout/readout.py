@@ -125,7 +125,7 @@ def read_out(workout: Workout) -> Readout:
     return Readout(
         workout=workout,
         course=course,
-        bound=form_text(workout),
+        bound="not said" if workout.form is Form.UNKNOWN else form_text(workout),
         total_reps=total,
         pace_s=pace_s,
         rounds=ends[:MOST_ROUNDS],

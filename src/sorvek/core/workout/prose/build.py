@@ -1,91 +1,17 @@
-"""From sentences to the tree: what repeats what, what comes after what, where the clock is read."""
+"""From sentences to blocks: what repeats what, what comes after what."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field, replace
-from typing import TypeVar
+from dataclasses import dataclass, field
+from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.lines import Section, Sentence
-from sorvek.core.workout.prose.words import Kind, Token
+from sorvek.core.workout.prose.draft import Facts, Node, Said, words_of
+from sorvek.core.workout.prose.lines import Sentence
+from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
-ENDS = (
-    "finally",
-    "finish with",
-    "to finish",
-    "cash out",
-    "cashout",
-    "lastly",
-    "last of all",
-    "end with",
-    "finishing with",
-)
 MOST_VISITS = 400
-T = TypeVar("T", bound=p.Phrase)
-
-
-@dataclass(slots=True)
-class Node:
-    """A block that grows: an item is known by its `work` until all loads are read."""
-
-    tokens: list[Token]
-    block: w.Block | None = None
-    work: p.Work | None = None
-    inner: list["Node"] = field(default_factory=list)
-    sentence: int = 0
-    rising: bool = False
-
-    def items(self) -> Iterator["Node"]:
-        """Yield every line of work in here, in order."""
-        if self.work is not None:
-            yield self
-        for node in self.inner:
-            yield from node.items()
-
-
-@dataclass(slots=True)
-class Said:
-    """A sentence, what it says, and whether it was needed."""
-
-    sentence: Sentence
-    phrases: list[p.Phrase]
-    used: bool = False
-    doubted: bool = False
-
-    def of(self, kind: type[T]) -> list[T]:
-        """Return its phrases of one kind."""
-        return [phrase for phrase in self.phrases if isinstance(phrase, kind)]
-
-    def cue(self, *names: str) -> bool:
-        """Return whether one of the cues is in it, at the head of a time included."""
-        return any(token.cue(*names) for token in (*self.sentence.lead, *self.sentence.tokens))
-
-    def low(self) -> set[str]:
-        """Return its words without case."""
-        return {token.low for token in self.sentence.tokens}
-
-    def tokens(self, phrase: p.Phrase) -> list[Token]:
-        """Return the tokens of one of its phrases."""
-        return self.sentence.tokens[phrase.lo : phrase.hi]
-
-    def text(self) -> str:
-        """Return the sentence as one line."""
-        colon = (
-            [Token(Kind.MARK, ":", self.sentence.lead[-1].end, self.sentence.lead[-1].end + 1)]
-            if self.sentence.lead
-            else []
-        )
-        return words_of([*self.sentence.lead, *colon, *self.sentence.tokens])
-
-
-def words_of(tokens: Sequence[Token]) -> str:
-    """Return tokens as they were written, spaces as they stood, line breaks as spaces."""
-    pieces = []
-    for before, token in zip([None, *tokens], tokens, strict=False):
-        pieces.append(" " if before is not None and token.start > before.end else "")
-        pieces.append(token.text.replace(" - ", "-"))
-    return "".join(pieces).strip(" .,;")
 
 
 class Builder:
@@ -123,9 +49,11 @@ class Builder:
         """End the repeated block that is open, if work stands in it."""
         while self.open and any(True for _ in self.open[-1].items()):
             closed = self.open.pop()
-            # A rest behind the last line of a block stands between two blocks.
-            if closed.inner and isinstance(closed.inner[-1].block, w.Rest) and not closed.inner[-1].rising:
-                self.place().append(closed.inner.pop())
+            # A rest that is alone in a block parts it from what comes behind, unless it is told to be in every round.
+            rests = [i for i, node in enumerate(closed.inner) if isinstance(node.block, w.Rest) and not node.rising]
+            if len(rests) == 1 and rests[0]:
+                self.place().extend(closed.inner[rests[0] :])
+                del closed.inner[rests[0] :]
         if not self.open:
             self.deeper = False
 
@@ -137,6 +65,13 @@ class Builder:
     def repeat(self, said: Said, node: Node) -> None:
         """Open a repeated block."""
         self.close()
+        before = self.open[-1] if self.open else None
+        counts = len(node.block.counts) if isinstance(node.block, w.Series) else 0
+        if before is not None and not before.inner and before.block == w.Rounds(counts, ()):
+            # “Three rounds with falling reps: 24, 18, 12” are the rounds of the series.
+            self.open.pop()
+            self.place().remove(before)
+            node.tokens = before.tokens + node.tokens
         if self.open and not self.open[-1].inner and type(self.open[-1].block) is type(node.block):
             return
         self.put(node)
@@ -157,29 +92,36 @@ class Builder:
         self._layout(said)
         said.used = True
         self._gate(said)
-        works = said.of(p.Work)
         begun = len(self.place())
+        firm = [i for i, phrase in enumerate(said.phrases) if isinstance(phrase, p.Work) and not phrase.pointed]
         for index, phrase in enumerate(said.phrases):
-            behind = any(isinstance(other, p.Work) and not other.pointed for other in said.phrases[index + 1 :])
-            ahead = any(isinstance(other, p.Work) and not other.pointed for other in said.phrases[:index])
-            if isinstance(phrase, p.Rounds):
-                self._rounds(said, phrase, ahead and not behind, bool(works), begun)
-            elif isinstance(phrase, p.Series):
-                self._series(said, phrase, ahead and not behind, begun)
-            elif isinstance(phrase, p.Work):
-                self._work(said, phrase)
-            elif isinstance(phrase, p.Span) and phrase.role == "rest":
+            # A count of rounds behind all work of its sentence is of that work.
+            post = bool(firm) and firm[-1] < index
+            match phrase:
+                case p.Rounds():
+                    self._rounds(said, phrase, post, begun)
+                case p.Series():
+                    self._series(said, phrase, post, begun)
+                case p.Work():
+                    self._work(said, phrase)
+                case p.Numbered():
+                    self._numbered(said, phrase)
+                case _:
+                    self._beside(said, phrase)
+
+    def _beside(self, said: Said, phrase: p.Phrase) -> None:
+        """Take what is neither work nor repeats it."""
+        match phrase:
+            case p.Span(role="rest"):
                 self._rest(said, phrase)
-            elif isinstance(phrase, p.Step):
+            case p.Step():
                 self.steps.append((said, phrase))
-            elif isinstance(phrase, p.Range):
+            case p.Range():
                 self._range(said, phrase)
-            elif isinstance(phrase, p.Unknown):
+            case p.Unknown():
                 self.doubt(words_of(said.tokens(phrase)), said.tokens(phrase))
-            elif isinstance(phrase, p.Numbered):
-                self._numbered(said, phrase)
-            elif isinstance(phrase, p.Cue):
-                self._cue(said, phrase, index)
+            case p.Cue():
+                self._cue(said, phrase)
 
     def take_doubt(self, number: int, said: Said, words: str) -> None:
         """Put a line that is not understood where it stands."""
@@ -200,12 +142,12 @@ class Builder:
                 self.close()
         head = [token for token in sentence.tokens[:3] if token.kind is not Kind.MARK][:2]
         inner = self.open and isinstance(self.open[-1].block, w.Rounds) and self.open[-1].block.count == 0
+        if head and head[0].low == "and":
+            head = head[1:]
         if (sentence.gap and self.gaps_mean and not inner) or any(token.cue("then") for token in head[:1]):
             self.close()
-        elif len(head) > 1 and head[0].low == "and" and head[1].cue("then"):
-            self.close()
 
-    def _rounds(self, said: Said, phrase: p.Rounds, post: bool, works: bool, begun: int) -> None:
+    def _rounds(self, said: Said, phrase: p.Rounds, post: bool, begun: int) -> None:
         tokens = said.tokens(phrase)
         if phrase.pointed or phrase.count == 1:
             return
@@ -214,7 +156,7 @@ class Builder:
         again = said.cue("repeat") or bool({"for", "total", "altogether", "times", "complete"} & said.low())
         if post and not self.open and begun < len(place):
             self._wrap(place, begun, Node(tokens, w.Rounds(phrase.count, ())))
-        elif not works and again and bare and not self.open and bare[-1] is place[-1]:
+        elif not said.of(p.Work) and again and bare and not self.open and bare[-1] is place[-1]:
             first = place.index(bare[0]) if len(bare) == len(place) else len(place) - len(_tail(place))
             self._wrap(place, first, Node(tokens, w.Rounds(phrase.count, ())))
         elif not post or self.open:
@@ -321,7 +263,7 @@ class Builder:
             index -= 1
         if index < 1 or not tokens[index].cue("then"):
             return False
-        if tokens[index].low in ENDS:
+        if tokens[index].low in vocabulary("endings"):
             return True
         works = [phrase for phrase in said.of(p.Work) if phrase.hi <= index and not phrase.pointed]
         if len(works) == 1:
@@ -358,22 +300,14 @@ class Builder:
         if said.cue("lift") and said.of(p.Lift):
             self.close()
             return
-        if (
-            len(self.ranges) > 1
-            or any(isinstance(other, p.Work) for other in said.phrases)
-            or said.sentence.heading
-            or True
-        ):
-            self.close()
-            self.open = []
-            self.windows.append(Node(said.tokens(phrase), w.Window(())))
+        self.close()
+        self.open = []
+        self.windows.append(Node(said.tokens(phrase), w.Window(())))
 
-    def _cue(self, said: Said, phrase: p.Cue, index: int) -> None:
+    def _cue(self, said: Said, phrase: p.Cue) -> None:
         if phrase.name == "part" and phrase.number > 1:
             self.close()
-        elif phrase.name == "etc":
-            self.etc = True
-        elif phrase.name == "until_missed":
+        elif phrase.name in ("etc", "until_missed"):
             self.etc = True
         elif phrase.name == "remaining" or (phrase.name == "amrap" and self._bought_in(said)):
             self.close()
@@ -453,13 +387,13 @@ def _series_block(phrase: p.Series, amrap: bool) -> w.Block | None:
     counts = phrase.counts
     if phrase.turns:
         return w.Ladder(counts[0], 0, counts[1:], ())
-    steps = {b - a for a, b in zip(counts, counts[1:], strict=False)}
+    steps = {b - a for a, b in pairwise(counts)}
     step = next(iter(steps)) if len(steps) == 1 else 0
     if (phrase.open or amrap) and step > 0:
         return w.Ladder(counts[0], step, (), ())
     if phrase.open:
         return None
-    if len(counts) > 3 and all(abs(b - a) == 1 for a, b in zip(counts, counts[1:], strict=False)):
+    if len(counts) > 3 and all(abs(b - a) == 1 for a, b in pairwise(counts)):
         turns = [b for a, b, c in zip(counts, counts[1:], counts[2:], strict=False) if (b - a) != (c - b)]
         return w.Ladder(counts[0], 0, (*turns, counts[-1]), ())
     return w.Series(counts, ())
@@ -483,55 +417,24 @@ def _unrolled(nodes: Sequence[Node], count: int, found: list[tuple[str, int]]) -
                 _unrolled(node.inner, count, found)
 
 
-def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
-    """Return the open ladder whose rungs are groups of work of the same shape; marks what rises in the first.
+@dataclass(slots=True)
+class Draft:
+    """Everything that is known of an announcement while it is read."""
 
-    `more` is the step where only one rung is listed and the text says how many more come each time.
-    """
-    rows = [[item for node in group for item in node.items()] for group in groups]
-    first = rows[0]
-    if not first or any(len(row) != len(first) for row in rows):
-        return None
-    counts = [[item.work.counts[0] if item.work and item.work.counts else 0 for item in row] for row in rows]
-    names = [[item.work.movement for item in row if item.work] for row in rows]
-    if any(name != names[0] for name in names) or 0 in counts[0]:
-        return None
-    if len(rows) == 1:
-        steps = [more if count == counts[0][0] else 0 for count in counts[0]]
-        if len(set(counts[0])) > 1 and more:
-            return None
-    else:
-        steps = [b - a for a, b in zip(counts[0], counts[1], strict=True)]
-        if any(
-            [y - x for x, y in zip(a, b, strict=True)] != steps for a, b in zip(counts, counts[1:], strict=False)
-        ):
-            return None
-    risers = [(count, step) for count, step in zip(counts[0], steps, strict=True) if step]
-    if not risers or len(set(risers)) > 1 or risers[0][1] < 0:
-        return None
-    for item, step in zip(first, steps, strict=True):
-        item.rising = bool(step)
-    return w.Ladder(risers[0][0], risers[0][1], (), ())
+    said: list[Said]
+    library: Library
+    builder: Builder
+    facts: Facts = field(default_factory=Facts)
+    title: Said | None = None
+
+    def top(self) -> list[Node]:
+        """Return the blocks at the margin, stages first."""
+        return [*(self.builder.stages if self.facts.form is w.Form.STAGES else []), *self.builder.body]
 
 
-def period(nodes: Sequence[Node]) -> list[list[Node]]:
-    """Return lines of work as rungs: the shortest row of movements that comes again and again."""
-    names = [node.work.movement if node.work else "" for node in nodes]
-    for size in range(1, len(names) // 2 + 1):
-        rows = [names[i : i + size] for i in range(0, len(names) - size + 1, size)]
-        if all(row == rows[0] for row in rows) and names[len(rows) * size :] == rows[0][: len(names) % size]:
-            return [list(nodes[i : i + size]) for i in range(0, len(rows) * size, size)]
-    return [list(nodes)]
-
-
-def frozen(node: Node, item_of: "dict[int, w.Block]") -> w.Block:
-    """Return the block a node has grown into; `item_of` has the finished lines of work by the node's id."""
-    if node.work is not None:
-        return item_of[id(node)]
-    assert node.block is not None
-    if isinstance(node.block, w.Rest | w.TieBreak | w.Doubt | w.Item):
-        return node.block
-    return replace(node.block, body=tuple(frozen(inner, item_of) for inner in node.inner))
-
-
-__all__ = ["Builder", "Node", "Said", "Section", "folded", "frozen", "period", "words_of"]
+def origins(node: Node) -> Iterator[tuple[Node, list[Token]]]:
+    """Yield a block and all inside it in the order in which they are printed, with the words they came from."""
+    yield node, node.tokens
+    if node.work is None:
+        for inner in node.inner:
+            yield from origins(inner)

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from sorvek.core.workout.prose.words import Kind, Token
+from sorvek.core.workout.prose.words import Kind, Token, headings
 
 WRAPPED = 50
 MOST_HEADING = 7
@@ -24,23 +24,6 @@ class Section(StrEnum):
     SCALED = "scaled"
 
 
-# Words a heading is known by; the first section that has one wins. From memory of how announcements are headed.
-HEADINGS = {
-    Section.TIE: "tiebreak tie-break tie tiebreaker",
-    Section.SCALED: "scaled scaling foundations foundation modified adaptive regression",
-    Section.STANDARDS: "standard standards rules rule judging judge judges requirements technique performance no-rep"
-    " faults execution points-of-performance movement reps count counted",
-    Section.LOADS: "loads load weights weight equipment gear divisions division variations implements heights barbell"
-    " dumbbell kettlebell box categories category rx",
-    Section.SCORE: "score scoring scores scored result results",
-    Section.CAP: "cap timecap limit clock duration",
-    Section.STORY: "video submission filming film camera story about background notes note tips strategy advice warm-up"
-    " warmup deadline schedule prizes registration floor layout setup set-up plan cool-down briefing coach contact"
-    " sponsors questions faq why intent stimulus release dates",
-    Section.WORK: "workout work task flow test event wod how-it-works what-you-do the-task format part stage description"
-    " programme program",
-}
-HEADING_OF = {word: section for section, words in HEADINGS.items() for word in words.split()}
 _BULLETS = "-–—•*·▪►>‣○●+~"
 
 
@@ -158,17 +141,12 @@ def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:
 
 
 def _heading(tokens: list[Token], bullet: bool) -> tuple[list[Token], list[Token], Section | None]:
-    """Split a line into what heads it and the rest, and say what section the heading opens, None if it names none."""
+    """Split a line into what heads it and the rest; the section the heading opens, None if it names none."""
     bare = [token for token in tokens if not token.mark("#*_`=")]
     hashes = bool(tokens) and tokens[0].mark("#*") and len(bare) <= MOST_HEADING
     colon = next((i for i, token in enumerate(tokens[: MOST_HEADING + 2]) if token.mark(":")), None)
-    if colon is None and (m := next((i for i, t in enumerate(tokens[:4]) if t.mark("–—") or t.text == "-"), None)):
-        if (
-            m <= 2
-            and tokens[m].start > tokens[m - 1].end
-            and _section(tokens[:m]) in (Section.SCORE, Section.TIE, Section.CAP)
-        ):
-            colon = m
+    if colon is None:
+        colon = _dash(tokens)
     head = tokens[:colon] if colon is not None else tokens
     if any(token.kind is Kind.CLOCK or token.mark(".,") for token in head):
         return [], tokens, None
@@ -191,10 +169,18 @@ def _heading(tokens: list[Token], bullet: bool) -> tuple[list[Token], list[Token
     return [], tokens, None
 
 
+def _dash(tokens: Sequence[Token]) -> int | None:
+    """Return where a dash sets a heading apart, “Score – total reps”, None if none does."""
+    at = next((i for i, token in enumerate(tokens[:3]) if token.mark("-–—")), 0)
+    apart = at > 0 and tokens[at].start > tokens[at - 1].end
+    return at if apart and _section(tokens[:at]) in (Section.SCORE, Section.TIE, Section.CAP) else None
+
+
 def _work_like(tokens: Sequence[Token]) -> bool:
     """Return whether a head is itself work or says how it is bounded."""
-    counted = any(token.kind in (Kind.NUMBER, Kind.CLOCK) for token in tokens)
-    return any(
+    numbers = sum(token.kind in (Kind.NUMBER, Kind.CLOCK) for token in tokens)
+    counted = numbers > 0
+    return numbers > 1 or any(
         token.cue("amrap", "for_time", "rounds", "emom")
         or (token.kind is Kind.MOVEMENT and counted)
         or token.unit("min")
@@ -203,10 +189,10 @@ def _work_like(tokens: Sequence[Token]) -> bool:
 
 
 def _section(tokens: Sequence[Token]) -> Section | None:
-    words = [word for token in tokens for word in re.findall(r"[a-z-]+", token.low.replace(" ", "-"))]
-    words += [piece for word in words for piece in word.split("-")]
-    found = {HEADING_OF[word] for word in words if word in HEADING_OF}
-    return next((section for section in HEADINGS if section in found), None)
+    """Return the section the words of a heading open, None if they name none."""
+    words = {word for token in tokens for word in re.findall(r"[a-z-]+", token.low.replace(" ", "-"))}
+    words |= {piece for word in words for piece in word.split("-")}
+    return next((Section[name.upper()] for name, known in headings().items() if words & known), None)
 
 
 def _split(tokens: Sequence[Token]) -> Iterator[list[Token]]:
@@ -215,7 +201,7 @@ def _split(tokens: Sequence[Token]) -> Iterator[list[Token]]:
     for index, token in enumerate(tokens):
         current.append(token)
         behind = tokens[index + 1] if index + 1 < len(tokens) else None
-        if not token.mark(".!?;"):
+        if not token.mark(".!?;") or (token.text == ";" and behind is not None and behind.cue("men", "women", "level")):
             continue
         if token.text == "." and (
             behind is not None and (behind.start == token.end or _short(tokens, index, behind))

@@ -1,11 +1,11 @@
 """Loads, heights and distances: the numbers behind a movement or an implement, and for whom each is."""
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass, replace
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Movement, SizeKind
-from sorvek.core.workout.prose.words import Kind, Token
+from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 KG_PER_POOD = 16  # a trade measure; kettlebells are cast in kg (common practice, no source)
 DIMENSIONS = {
@@ -18,22 +18,9 @@ DIMENSIONS = {
     "ft": "distance",
 }
 FITS = {SizeKind.LOAD: ("load",), SizeKind.HEIGHT: ("height", "distance"), SizeKind.DISTANCE: ("distance",)}
-JOINTS = {"and", "or", "for", "at", "with", "of", "a", "an", "the", "using", "all", "use", "lift", "x", "×"}
-JOINTS |= {
-    "height",
-    "weight",
-    "load",
-    "single",
-    "will",
-    "is",
-    "are",
-    "on",
-    "athletes",
-    "division",
-    "by",
-    "weighing",
-}
 MOST_TOKENS = 60
+EACH_HAND = {"each hand", "per hand", "in each hand", "each"}
+PLURALS = {"dumbbells", "dbs", "kettlebells", "kbs"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +35,7 @@ class Amount:
 
 @dataclass(frozen=True, slots=True)
 class Sizes:
-    """Amounts that belong together, and the tokens `lo` to `hi` they stand on; `nouns` are implements between them."""
+    """Amounts that belong together, the tokens `lo` to `hi` they stand on, and the implements between them."""
 
     lo: int
     hi: int
@@ -96,81 +83,96 @@ def _age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
     return None
 
 
-def sizes_at(tokens: Sequence[Token], at: int, works: "set[int]") -> Sizes | None:
+class _Run:
+    """A run of amounts as it is read: who the next number is for, and where the last one ended."""
+
+    def __init__(self, tokens: Sequence[Token], at: int) -> None:
+        self.tokens = tokens
+        self.end = at
+        self.amounts: list[Amount] = []
+        self.nouns: list[str] = []
+        self.division = ""  # of the numbers to come
+        self.measured: set[str] = set()  # dimensions that division has a number of already
+        self.pair = False
+
+    def take(self, index: int, works: Set[int]) -> int:
+        """Read what stands at a token; return where the run goes on, 0 if it is over."""
+        token = self.tokens[index]
+        name, used = division_at(self.tokens, index)
+        if used:
+            return self._label(index, name, used)
+        if index in works:
+            return 0
+        if token.kind is Kind.NUMBER and (found := _amount(self.tokens, index, self.amounts, self.division)):
+            return self._number(index, *found)
+        if token.cue("pair") or (token.number == 2 and _implement_soon(self.tokens, index)):
+            self.pair = True
+            return index + 1
+        if token.cue(*IMPLEMENTS):
+            return self._noun(index, token)
+        if token.cue("each_hand", "each_round") and token.low in EACH_HAND:
+            return self._hands(index, token)
+        target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
+        joint = token.mark("/|,()[]:=@–-&~;") or token.low in vocabulary("joints") or target
+        return index + 1 if joint else 0
+
+    def _label(self, index: int, name: str, used: int) -> int:
+        if row := _labels_in_a_row(self.tokens, index, self.amounts):
+            names, self.end = row
+            last = self.amounts[-len(names) :]
+            self.amounts[-len(names) :] = [replace(a, division=n) for a, n in zip(last, names, strict=True)]
+            self.division = ""
+            return self.end
+        if _label_behind(self.tokens, index, self.amounts) and any(not a.division for a in self.amounts):
+            _give(self.amounts, name)
+            self.division, self.end = "", index + used
+        else:
+            self.division = name
+        self.measured = set()
+        return index + used
+
+    def _number(self, index: int, amount: Amount, used: int) -> int:
+        apart = bool(set(self.nouns) - {"target"}) and not self.division
+        if apart and self.amounts and _unlike(amount, self.amounts[-1]):
+            return 0
+        dimension = DIMENSIONS.get(amount.unit or _unit_ahead(self.tokens, index + used), "load")
+        slashed = _slash(self.tokens, index - 1) and _level_only(self.division)
+        mine = self.division if dimension not in self.measured or slashed else ""
+        self.amounts.append(replace(amount, division=mine, pair=amount.pair or self.pair))
+        self.measured.add(dimension)
+        self.end = index + used
+        return self.end
+
+    def _noun(self, index: int, token: Token) -> int:
+        if self.amounts and index > self.end and not self.division:
+            return 0
+        self.nouns.append(token.name)
+        if self.amounts and index == self.end:
+            self.end = index + 1
+            if token.low in PLURALS:
+                self.nouns.append("plural")
+        return index + 1
+
+    def _hands(self, index: int, token: Token) -> int:
+        both = "hand" in token.low
+        if self.amounts:
+            self.pair = self.pair or both
+            self.amounts = [replace(a, pair=a.pair or both) for a in self.amounts]
+            self.end = index + 1
+        return index + 1
+
+
+def sizes_at(tokens: Sequence[Token], at: int, works: Set[int]) -> Sizes | None:
     """Return the run of amounts and divisions from a token on; `works` are the tokens at which work begins."""
-    amounts: list[Amount] = []
-    nouns: list[str] = []
-    pending, pair, end = "", False, at
-    said: set[str] = set()  # dimensions the pending division has a number of already
+    run = _Run(tokens, at)
     index = at
     while index < min(len(tokens), at + MOST_TOKENS):
-        token = tokens[index]
-        name, used = division_at(tokens, index)
-        if index in works and not used:
+        index = run.take(index, works)
+        if not index:
             break
-        if used and (row := _labels_in_a_row(tokens, index, amounts)):
-            names, index = row
-            amounts[-len(names) :] = [
-                replace(a, division=n) for a, n in zip(amounts[-len(names) :], names, strict=True)
-            ]
-            end, pending = index, ""
-        elif used:
-            waiting = [i for i, a in enumerate(amounts) if not a.division]
-            if _label_behind(tokens, index, amounts) and waiting:
-                _give(amounts, name)
-                pending, end = "", index + used
-                said = set()
-            else:
-                pending, said = name, set()
-            index += used
-        elif token.kind is Kind.NUMBER and (found := _amount(tokens, index, amounts, pending)):
-            amount, used = found
-            if set(nouns) - {"target"} and not pending and amounts and _unlike(amount, amounts[-1]):
-                break
-            dimension = DIMENSIONS.get(amount.unit or _unit_ahead(tokens, index + used), "load")
-            slashed = _slash(tokens, index - 1) and _level_only(pending)
-            mine = pending if dimension not in said or slashed else ""
-            amounts.append(replace(amount, division=mine, pair=amount.pair or pair))
-            said.add(dimension)
-            index += used
-            end = index
-        elif token.cue("pair") or (
-            token.kind is Kind.NUMBER and token.number == 2 and _implement_soon(tokens, index)
-        ):
-            pair = True
-            index += 1
-        elif token.cue(*IMPLEMENTS):
-            if amounts and index > end and not pending:
-                break
-            nouns.append(token.name)
-            if amounts and index == end:
-                end = index + 1
-                if token.low in ("dumbbells", "dbs", "kettlebells", "kbs") and not token.low.startswith("single"):
-                    nouns.append("plural")
-            index += 1
-        elif token.cue("each_hand", "each_round") and token.low in (
-            "each hand",
-            "per hand",
-            "in each hand",
-            "each",
-        ):
-            if amounts:
-                pair = pair or "hand" in token.low
-                amounts = [replace(a, pair=a.pair or "hand" in token.low) for a in amounts]
-                end = index + 1
-            index += 1
-        elif (
-            token.mark("/|,()[]:=@–-&~")
-            or token.low in JOINTS
-            or (token.low == "to" and amounts and _target_soon(tokens, index))
-        ):
-            index += 1
-        else:
-            break
-    if not amounts:
+    if not run.amounts:
         return None
-    lo = at
-    return Sizes(lo, _closed(tokens, end), tuple(_with_units(amounts)), tuple(nouns))
+    return Sizes(at, _closed(tokens, run.end), tuple(_with_units(run.amounts)), tuple(run.nouns))
 
 
 def _give(amounts: list[Amount], division: str) -> None:
@@ -185,7 +187,7 @@ def _give(amounts: list[Amount], division: str) -> None:
 
 
 def _labels_in_a_row(tokens: Sequence[Token], at: int, amounts: list[Amount]) -> tuple[list[str], int] | None:
-    """Return divisions that explain the numbers before them one by one, “6/9 kg (women/men)”, and where they end."""
+    """Return divisions that explain the numbers before them one by one, “6/9 kg (women/men)”, and their end."""
     names: list[str] = []
     index = at
     while index < len(tokens):
@@ -308,10 +310,10 @@ def fitting(sizes: Sizes | None, movement: Movement) -> tuple[Amount, ...]:
 
 def size_of(amounts: Sequence[Amount], divisions: Sequence[str], pair: bool) -> w.Size | None:
     """Return amounts as the numbers of every division; None if it is not clear which is whose."""
-    values = [_metric(a) for a in amounts]
+    values = list(amounts)
     unit = values[0].unit
     pair = pair or all(a.pair for a in amounts)
-    if len(set(a.value for a in values)) == 1 and (len(values) == 1 or len(values) == len(divisions)):
+    if len({a.value for a in values}) == 1 and (len(values) == 1 or len(values) == len(divisions)):
         return w.Size((values[0].value,), unit, pair)
     if any(a.division for a in values):
         by_name = _by_division(values)
@@ -323,6 +325,10 @@ def size_of(amounts: Sequence[Amount], divisions: Sequence[str], pair: bool) -> 
         numbers = tuple(value for value in found if value is not None)
         return w.Size(numbers[:1] if len(set(numbers)) == 1 else numbers, unit, pair)
     numbers = tuple(a.value for a in values)
+    if len(numbers) == 2 and len(divisions) > 2:
+        by_sex = dict(zip(("men", "women"), numbers, strict=True))
+        found = [_for_division(by_sex, name) for name in divisions]
+        numbers = tuple(value for value in found if value is not None)
     if len(numbers) != len(divisions):
         return None
     return w.Size(numbers, unit, pair)
@@ -363,8 +369,3 @@ def _for_division(by_name: dict[str, float], wanted: str) -> float | None:
         return by_name[wanted]
     sex = next((sex for sex in ("women", "men") if sex in wanted.split()), "")
     return by_name.get(sex)
-
-
-def _metric(amount: Amount) -> Amount:
-    """Return a height written in metres or feet in cm or inches; everything else as it is."""
-    return amount

@@ -5,9 +5,10 @@ from dataclasses import replace
 
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose.lines import Line, Section, Sentence
-from sorvek.core.workout.prose.phrases import Loads, Phrase, Work, chunk, nouns_of
+from sorvek.core.workout.prose.phrases import Loads, Phrase, Work, nouns_of
 from sorvek.core.workout.prose.sizes import DIMENSIONS, Amount, Sizes, division_at, sizes_at
 from sorvek.core.workout.prose.words import Kind, Token
+from sorvek.core.workout.prose.works import chunk
 
 Cell = list[Token]
 Row = list[Cell]

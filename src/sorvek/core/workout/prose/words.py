@@ -2,7 +2,7 @@
 
 import re
 import tomllib
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cache
@@ -11,10 +11,6 @@ from importlib.resources import files
 from sorvek.core.workout.movements import Library, normal_form
 
 LONGEST_PHRASE = 14
-ARTICLES = {"the", "a", "an", "alternating", "your"}
-# Verbs and nouns first, movements only behind a number or in a list: “the clock will run”, “a clean bar”, “in a row”.
-WEAK = {"run", "row", "ski", "bike", "clean", "squat", "press", "jerk", "shuttle", "ghd", "lunge", "snatch"}
-
 _UNITS = {
     "kg": "kg kgs kilo kilos kilogram kilograms kilogramme kilogrammes",
     "lb": "lb lbs pound pounds",
@@ -37,7 +33,7 @@ _ONES += " seventeen eighteen nineteen"
 NUMBERS = {word: value for value, word in enumerate(_ONES.split())} | {"dozen": 12}
 TENS = {
     word: 10 * value
-    for value, word in enumerate("twenty thirty forty fifty sixty seventy eighty ninety".split(), 2)
+    for value, word in enumerate(["twenty", "thirty", "forty", "fifty", "sixty", "seventy", "eighty", "ninety"], 2)
 }
 _FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75}
 _SCAN = re.compile(
@@ -94,10 +90,27 @@ class Token:
 
 
 @cache
+def _data() -> dict[str, dict[str, list[str]]]:
+    text = files("sorvek.core.workout.prose").joinpath("vocabulary.toml").read_text(encoding="utf-8")
+    return tomllib.loads(text)
+
+
+@cache
+def vocabulary(name: str) -> frozenset[str]:
+    """Return a list of words by its name in `vocabulary.toml`."""
+    return frozenset(_data()["words"][name])
+
+
+@cache
+def headings() -> dict[str, frozenset[str]]:
+    """Return the words of every kind of heading, in the order in which they decide."""
+    return {name: frozenset(words) for name, words in _data()["headings"].items()}
+
+
+@cache
 def cue_phrases() -> dict[str, str]:
     """Return the cue of every phrase by its normal form."""
-    text = files("sorvek.core.workout.prose").joinpath("cues.toml").read_text(encoding="utf-8")
-    return {_plain(phrase): cue for cue, phrases in tomllib.loads(text).items() for phrase in phrases}
+    return {_plain(phrase): cue for cue, phrases in _data()["cues"].items() for phrase in phrases}
 
 
 def _plain(text: str) -> str:
@@ -177,7 +190,7 @@ def _movement(raw: list[Token], at: int, library: Library) -> tuple[str, int]:
     for index in range(at, min(len(raw), at + LONGEST_PHRASE)):
         token = raw[index]
         if token.kind is Kind.WORD or token.text == "&":
-            if pieces and token.low in ARTICLES:
+            if pieces and token.low in vocabulary("articles"):
                 continue
             pieces.append(token.text)
             form = normal_form(" ".join(pieces))
@@ -254,18 +267,17 @@ def _spelled(tokens: list[Token], at: int) -> tuple[float, int]:
     value, used = _below_hundred(
         word(at), word(at + 1), word(at + 2), at + 1 < len(tokens) and tokens[at + 1].mark("-‑")
     )
-    ahead = at + (used or (1 if word(at) == "a" else 0))
-    if ahead > at or word(at) == "hundred":
-        if word(ahead) in ("hundred", "hundreds"):
-            more, extra = _rest_of_hundred(word, ahead + 1)
-            return 100 * (value or 1) + more, ahead - at + 1 + extra
+    ahead = at + (used or (word(at) == "a"))
+    if word(ahead) in ("hundred", "hundreds"):
+        more, extra = _rest_of_hundred(word, ahead + 1)
+        return 100 * (value or 1) + more, ahead - at + 1 + extra
     if used and [token.low for token in tokens[at + used : at + used + 3]] == ["and", "a", "half"]:
         return value + 0.5, used + 3
     return (value, used) if used else (0, 0)
 
 
 def _below_hundred(first: str, second: str, third: str, hyphen: bool) -> tuple[float, int]:
-    if first in NUMBERS and NUMBERS[first]:
+    if NUMBERS.get(first):
         return NUMBERS[first], 1
     if first in TENS:
         ones = third if hyphen else second
@@ -275,7 +287,7 @@ def _below_hundred(first: str, second: str, third: str, hyphen: bool) -> tuple[f
     return 0, 0
 
 
-def _rest_of_hundred(word, at: int) -> tuple[float, int]:  # type: ignore[no-untyped-def]
+def _rest_of_hundred(word: Callable[[int], str], at: int) -> tuple[float, int]:
     skip = 1 if word(at) == "and" else 0
     value, used = _below_hundred(word(at + skip), word(at + skip + 1), "", False)
     return (value, used + skip) if used else (0, 0)

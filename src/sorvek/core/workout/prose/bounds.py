@@ -1,0 +1,280 @@
+"""How the work is bounded: the form, its time, and the max lift with its window."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said, words_of
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.words import Kind, Token, vocabulary
+
+Spans = Sequence[tuple[Said, p.Span]]
+SILENT = (Section.STANDARDS, Section.STORY, Section.SCALED)
+
+
+@dataclass(slots=True)
+class _Told:
+    """The sentences and times that may say how the work is bounded."""
+
+    usable: list[Said]
+    spans: list[tuple[Said, p.Span]] = field(default_factory=list)
+    ranges: list[tuple[Said, p.Range]] = field(default_factory=list)
+
+    def cue(self, *names: str) -> list[Said]:
+        """Return the sentences with one of the cues."""
+        return [said for said in self.usable if said.cue(*names)]
+
+    def role(self, *roles: str) -> list[tuple[Said, p.Span]]:
+        """Return the times told for one of the purposes."""
+        return [(said, span) for said, span in self.spans if span.role in roles]
+
+    def has(self, kind: type[p.Phrase]) -> bool:
+        """Return whether a phrase of a kind is said anywhere."""
+        return any(said.has(kind) for said in self.usable)
+
+
+def find_bounds(draft: Draft) -> None:
+    """Find the form and its time."""
+    told = _Told([said for said in draft.said if said.sentence.section not in SILENT])
+    told.spans = [(said, span) for said in told.usable for span in said.of(p.Span)]
+    told.ranges = [(said, found) for said in told.usable for found in said.of(p.Range)]
+    if _on_the_minute(draft, told) or _windowed(draft, told):
+        return
+    amraps = [
+        s for s in told.cue("amrap") if s.sentence.section is Section.WORK or not vocabulary("scores") & s.low()
+    ]
+    timed = [said for said in told.cue("for_time") if not said.cue("tiebreak") and not _denied(said)]
+    if told.role("extend") or _numbered_stages(told.usable):
+        draft.facts.form = w.Form.STAGES
+        early = told.role("", "every", "cap", "within", "amrap")
+        draft.builder.first_s = early[0][1].seconds if early else 0.0
+    elif amraps and not (timed and _later(draft, amraps, timed)):
+        _amrap(draft, amraps[0], told.spans, told.ranges)
+    elif timed or told.role("cap"):
+        _for_time(draft, timed, told.spans)
+    elif told.has(p.Lift) and not any(work.counts for said in told.usable for work in said.of(p.Work)):
+        draft.facts.form = w.Form.LIFT
+    else:
+        _for_time(draft, [], told.spans)
+
+
+def _on_the_minute(draft: Draft, told: _Told) -> bool:
+    """Ask about work that begins anew every so often: the notation has no words for it."""
+    open_ended = told.has(p.Step) or told.cue("until_missed")
+    paced = [said for said, span in told.spans if _each(said, span) and said.of(p.Rounds) and not open_ended]
+    said = next(iter([*paced, *told.cue("emom")]), None)
+    if said is not None:
+        words = f"{said.text()[:LONGEST_DOUBT]}: work on the minute has no words in the notation yet"
+        ask(draft, words, said.sentence.tokens)
+    return said is not None
+
+
+def _windowed(draft: Draft, told: _Told) -> bool:
+    """Take windows of one length after the other, told by “every 3:00” or by the clock."""
+    missed = told.cue("until_missed")
+    every = told.role("every")
+    if every and (missed or told.has(p.Step) or told.cue("each_round")):
+        said, span = every[0]
+        _form(draft, w.Form.WINDOWS, span.seconds, said.tokens(span), missed[:1])
+        return True
+    if len(told.ranges) > 1 and (missed or told.cue("if", "window")) and not told.has(p.Lift):
+        said, found = told.ranges[0]
+        _form(draft, w.Form.WINDOWS, found.to_s - found.from_s, said.tokens(found), missed[:1])
+        return True
+    return False
+
+
+def _numbered_stages(usable: Sequence[Said]) -> bool:
+    return sum(any(c.name == "stage" and c.number for c in s.of(p.Cue)) and bool(s.of(p.Span)) for s in usable) > 1
+
+
+def _later(draft: Draft, amraps: Sequence[Said], timed: Sequence[Said]) -> bool:
+    """Return whether “as many” is only said of who does not finish."""
+    scoring = all(vocabulary("scores") & said.low() or said.cue("score", "if") for said in amraps)
+    return scoring or draft.said.index(timed[0]) < draft.said.index(amraps[0])
+
+
+def _form(draft: Draft, form: w.Form, cap_s: float, tokens: Sequence[Token], beside: Sequence[Said] = ()) -> None:
+    draft.facts.form, draft.facts.cap_s = form, cap_s
+    draft.facts.tokens += tokens
+    for said in beside:
+        draft.facts.tokens += [t for t in said.sentence.tokens if t.cue("until_missed")]
+
+
+def _amrap(
+    draft: Draft, said: Said, spans: Sequence[tuple[Said, p.Span]], ranges: Sequence[tuple[Said, p.Range]]
+) -> None:
+    cues = [token for token in (*said.sentence.lead, *said.sentence.tokens) if token.cue("amrap", "possible")]
+    if ranges and not any(span.role == "amrap" for s, span in spans if s is said):
+        at, found = ranges[0]
+        _form(draft, w.Form.AMRAP, found.to_s - found.from_s, [*cues, *at.tokens(found)])
+        return
+    roles = ("amrap", "", "within", "every", "cap")
+    own = [(s, span) for role in roles for s, span in spans if s is said and span.role == role]
+    others = [
+        (s, span)
+        for role in ("amrap", "cap", "within", "every", "")
+        for s, span in spans
+        if s is not said and span.role == role
+    ]
+    others = [pair for pair in others if not pair[0].cue("lift", "tiebreak")]
+    many = [s for s, span in spans if span.role == "amrap"]
+    if len({span.seconds for _, span in spans if span.role == "amrap"}) > 1 or len(many) > 1:
+        ask(
+            draft,
+            "more than one AMRAP: the notation has words for one only",
+            [t for s in many for t in s.sentence.tokens],
+        )
+    if not (own or others):
+        ask(draft, "as many reps as possible, but in what time?", cues)
+        return
+    at, span = (own or others)[0]
+    _form(draft, w.Form.AMRAP, span.seconds, [*cues, *at.tokens(span)])
+
+
+def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
+    cues = [
+        token
+        for said in timed[:1]
+        for token in (*said.sentence.lead, *said.sentence.tokens)
+        if token.cue("for_time")
+    ]
+    found = [(s, span) for s, span in spans if span.role == "cap"] or [
+        (s, span) for s, span in spans if span.role == "within" and (not s.cue("if") or "not" in s.low())
+    ]
+    if not found:
+        found = [(s, span) for s, span in spans if span.role in ("", "before", "every") and _limits(draft, s)]
+    if not (timed or found):
+        ask(draft, "it is not said how the work is bounded: for time, or as many reps as possible in a time?", [])
+        return
+    last = max((span.seconds for _, span in found), default=0.0)
+    if len({span.seconds for _, span in found}) > 1:
+        ask(
+            draft,
+            "more than one time cap: " + "; ".join(s.text()[:60] for s, _ in found),
+            [t for s, x in found for t in s.tokens(x)],
+        )
+        for said, _ in found:
+            said.used = True
+    tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
+    _form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
+
+
+def _limits(draft: Draft, said: Said) -> bool:
+    """Return whether a sentence with a bare time gives the time for the whole: “you have 14 minutes”."""
+    if said.sentence.section is Section.CAP:
+        return True
+    have = {
+        "set",
+        "stop",
+        "stopped",
+        "over",
+        "closed",
+        "ends",
+        "have",
+        "has",
+        "get",
+        "given",
+        "clock",
+        "limit",
+        "allowed",
+        "finish",
+        "finished",
+        "complete",
+        "stops",
+        "deadline",
+    }
+    return (
+        bool(have & said.low())
+        and not said.cue("if", "tiebreak", "lift", "extend")
+        and not {"warm", "briefing"} & said.low()
+    )
+
+
+def find_lift(draft: Draft) -> None:
+    """Find the max lift and its window."""
+    lifts = [
+        (said, lift)
+        for said in draft.said
+        for lift in said.of(p.Lift)
+        if said.sentence.section in (Section.WORK, Section.SCORE, Section.CAP)
+    ]
+    main = [(said, lift) for said, lift in lifts if said is not draft.title] or lifts
+    timed = [(said, lift) for said, lift in main if said.has(p.Span, p.Range)]
+    if not main:
+        return
+    said, lift = (timed or main)[0]
+    draft.facts.lift, draft.facts.lift_tokens = lift, said.tokens(lift)
+    for other, again in lifts:
+        other.used = True
+        draft.facts.used += other.tokens(again)
+        if again.movement != lift.movement:
+            ask(
+                draft,
+                f"{other.text()[:LONGEST_DOUBT]}: more than one lift; the notation has words for one",
+                other.tokens(again),
+            )
+    if lift.unsure:
+        ask(
+            draft,
+            f"{words_of(said.tokens(lift))}: {lift.unsure} has no words in the notation yet",
+            said.tokens(lift),
+        )
+    seconds = _lift_time(draft, said, lift)
+    if seconds:
+        draft.facts.lift_s = seconds[0]
+        draft.facts.lift_tokens += seconds[1]
+    else:
+        ask(draft, f"{words_of(said.tokens(lift))}: in what time?", said.tokens(lift))
+
+
+def _lift_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]] | None:
+    for found in said.of(p.Range):
+        return found.to_s - found.from_s, said.tokens(found)
+    own = [span for span in said.of(p.Span) if span.role not in ("rest", "amrap")]
+    if draft.facts.form is w.Form.AMRAP and len(own) > 1:
+        own = [span for span in own if span.seconds != draft.facts.cap_s] or own
+    until = [
+        s
+        for s in own
+        if s.seconds > draft.facts.cap_s > 0
+        and s.lo
+        and said.sentence.tokens[s.lo - 1].low in ("until", "till", "to")
+    ]
+    if until and draft.facts.form is w.Form.AMRAP and said.sentence.tokens[until[0].lo].kind is Kind.CLOCK:
+        return until[0].seconds - draft.facts.cap_s, said.tokens(until[0])
+    near = sorted(own, key=lambda span: abs(span.lo - lift.lo))
+    if near:
+        return near[0].seconds, said.tokens(near[0])
+    if draft.facts.form is w.Form.LIFT:
+        spans = [
+            (s, span) for s in draft.said for span in s.of(p.Span) if span.role in ("", "cap", "within", "amrap")
+        ]
+        return (spans[0][1].seconds, spans[0][0].tokens(spans[0][1])) if spans else None
+    before = draft.said[: draft.said.index(said)][-1:]
+    for other in before:
+        for found in other.of(p.Range):
+            return found.to_s - found.from_s, other.tokens(found)
+        for span in other.of(p.Span):
+            if span.seconds != draft.facts.cap_s and not other.of(p.Work):
+                return span.seconds, other.tokens(span)
+    return None
+
+
+def ask(draft: Draft, words: str, tokens: Sequence[Token]) -> None:
+    """Note a doubt about the whole announcement."""
+    draft.facts.asked.append((words, list(tokens)))
+
+
+def _denied(said: Said) -> bool:
+    """Return whether “for time” is only said not to hold."""
+    tokens = said.sentence.tokens
+    return any(a.low == "not" and b.cue("for_time") for a, b in pairwise(tokens))
+
+
+def _each(said: Said, span: p.Span) -> bool:
+    """Return whether a time is told as “every 2:00”."""
+    return span.role == "every" and span.lo > 0 and said.sentence.tokens[span.lo - 1].low in ("every", "each")

@@ -1,0 +1,342 @@
+"""Times, rounds and rep series in a row of words."""
+
+from itertools import pairwise
+
+from sorvek.core.workout.prose.phrases import (
+    Cue,
+    Numbered,
+    Phrase,
+    Range,
+    Rounds,
+    Row,
+    Series,
+    Span,
+    Step,
+    skip,
+    whole,
+)
+from sorvek.core.workout.prose.words import Kind
+
+
+def duration(row: Row, at: int) -> tuple[float, int] | None:
+    """Return seconds and the tokens they take for a time that begins at a token."""
+    token = row.token(at)
+    if token is None:
+        return None
+    if token.kind is Kind.CLOCK:
+        behind = row.token(at + 1)
+        return token.number, 2 if behind is not None and behind.unit("min") else 1
+    if token.kind is not Kind.NUMBER and token.low != "a":
+        return None
+    index = skip(row.tokens, at + 1, set())
+    unit = row.token(index)
+    behind = row.token(index + 1)
+    primed = (
+        unit is not None
+        and unit.text in "'’′"
+        and behind is not None
+        and behind.cue("amrap", "cap", "emom", "for_time")
+    )
+    if unit is None or not (unit.unit("min", "s", "h") or primed):
+        return None
+    scale = {"min": 60.0, "s": 1.0, "h": 3600.0, "ft": 60.0}
+    value = (token.number if token.kind is Kind.NUMBER else 1.0) * scale[unit.name]
+    end = index + 1
+    more = skip(row.tokens, end, {"and", "."}, ",.")
+    behind = row.token(more)
+    if unit.name == "min" and behind is not None and behind.kind is Kind.NUMBER:
+        seconds = row.token(more + 1)
+        if seconds is not None and seconds.unit("s"):
+            return value + behind.number, more + 2 - at
+    return value, end - at
+
+
+def range_at(row: Row, at: int) -> Range | None:
+    """Read “from 8:00 to 13:00”, “minutes 0–8” and “between 8 and 13 minutes”."""
+    first = duration(row, at)
+    token = row.tokens[at]
+    minutes = row.lead(at) in ("minute", "minutes")
+    if first is None and not (token.kind is Kind.NUMBER and (minutes or row.lead(at) in ("from", "between"))):
+        return None
+    start, used = first if first else (60.0 * token.number, 1)
+    index = at + used
+    joint = row.token(index)
+    if joint is None or not (joint.low in ("to", "and", "until", "till", "through") or joint.mark("-–—")):
+        return None
+    index = skip(row.tokens, index + 1, {"minute", "the", "min"})
+    end = duration(row, index)
+    second = row.token(index)
+    if end is None and minutes and second is not None and second.kind is Kind.NUMBER:
+        end = (60.0 * second.number, 1)
+    if end is None or end[0] <= start:
+        return None
+    if first is None and row.lead(at) in ("from", "between") and second is not None and second.kind is Kind.CLOCK:
+        return None
+    return Range(at, index + end[1], start, end[0])
+
+
+def span_at(row: Row, at: int) -> Span | None:
+    """Read a time and what it is for."""
+    found = duration(row, at)
+    if found is None or not 1 <= found[0] <= 4 * 3600:
+        return None
+    hi = at + found[1]
+    return Span(at, hi, found[0], _role(row, at, hi))
+
+
+def _role(row: Row, lo: int, hi: int) -> str:
+    """Return the cue a time belongs to: the nearest before it, or one right behind it."""
+    named = ("cap", "rest", "within", "before", "every", "extend", "remaining")
+    for place, behind in enumerate(row.tokens[hi : hi + 4]):
+        if behind.cue("cap", "rest", "amrap", "window", "emom") or (behind.cue("extend") and not place):
+            return "every" if behind.name == "window" else behind.name
+        if behind.low in ("clock", "running") and _every(row, lo):
+            return "every"
+        if behind.kind is not Kind.WORD and not behind.mark("-–.") and not behind.cue("part"):
+            break
+        if behind.low in ("to", "of", "and", "in", "for", ":"):
+            break
+    for index in range(lo - 1, max(-1, lo - 10), -1):
+        token = row.tokens[index]
+        if token.cue(*named):
+            return token.name
+        if token.mark(",;") or token.kind in (Kind.CLOCK, Kind.MOVEMENT, Kind.UNIT):
+            break
+    return ""
+
+
+def _every(row: Row, lo: int) -> bool:
+    return any(token.cue("every") for token in row.tokens[max(0, lo - 2) : lo])
+
+
+def minutes_at(row: Row, at: int) -> int:
+    """Return where a bare number behind “AMRAP” or “cap” stands that is its minutes, 0 if none does."""
+    token, behind = row.token(at), row.token(at + 1)
+    bare = behind is None or behind.mark(":.,;)-–|") or (behind.text.isalpha() and not behind.unit())
+    counts = behind is not None and (
+        behind.low in ("rounds", "reps", "rounds") or (behind.mark("-–,") and row.number_at(at + 2))
+    )
+    return (
+        at
+        if token is not None and whole(token) and token.number <= 60 and at not in row.works and bare and not counts
+        else 0
+    )
+
+
+def series_at(row: Row, at: int) -> Series | None:
+    """Read “21-15-9”, “24, 18 and 12 reps”, “10 to 1”, “1 up to 8 and back to 1”, “2-4-6-8-…”."""
+    if not whole(row.tokens[at]) or _ages(row, at):
+        return None
+    return _climb(row, at) or _listed(row, at)
+
+
+def _ages(row: Row, at: int) -> bool:
+    before = row.token(at - 1)
+    return before is not None and (before.cue("men", "women", "level") or before.low in ("age", "aged", "ages"))
+
+
+def _listed(row: Row, at: int) -> Series | None:
+    counts, index, commas, dots = [int(row.tokens[at].number)], at + 1, False, False
+    while index < len(row.tokens):
+        joint = index
+        while joint < len(row.tokens) and (
+            row.tokens[joint].mark("-–—,/") or row.tokens[joint].low in ("and", "then", "reps") or row.dots(joint)
+        ):
+            dots = dots or bool(row.dots(joint))
+            commas = commas or row.tokens[joint].mark(",") or row.tokens[joint].low in ("and", "then")
+            joint += row.dots(joint) or 1
+        if joint == index or joint >= len(row.tokens) or not whole(row.tokens[joint]) or _said(row, joint):
+            open_end = joint > index and bool(row.dots(joint - 1) or row.tokens[joint - 1].text in ("…", "."))
+            return _series_of(
+                row, at, joint if dots and joint > index else index, counts, commas, dots and open_end
+            )
+        counts.append(int(row.tokens[joint].number))
+        index = joint + 1
+    return _series_of(row, at, index, counts, commas, False)
+
+
+def _said(row: Row, at: int) -> bool:
+    """Return whether a number begins something else: a load, a time, the next line of work."""
+    behind = row.token(at + 1)
+    listed = behind is None or behind.mark("-–—,/.:;)") or behind.kind in (Kind.WORD, Kind.CUE, Kind.MOVEMENT)
+    timed = duration(row, at) is not None
+    return timed or not listed or (behind is not None and behind.low in ("x", "×"))
+
+
+def _series_of(row: Row, lo: int, hi: int, counts: list[int], commas: bool, dots: bool) -> Series | None:
+    behind = row.token(hi)
+    dotted = any(row.dots(i) for i in range(lo, hi))
+    reps = behind is not None and behind.low in ("reps", "repetitions", "rep", "of")
+    if counts == [3, 2, 1] and (commas or not reps) and _countdown(row, lo, hi):
+        return None
+    if behind is not None and behind.cue("etc") and (last := _down_to(row, hi + 1)):
+        return _filled(row, lo, last + 1, [*counts, int(row.tokens[last].number)])
+    etc = behind is not None and (behind.cue("etc") or (behind.mark(",") and row.cue_at(hi + 1, "etc")))
+    if etc:
+        dots, hi = True, hi + (1 if behind is not None and behind.cue("etc") else 2)
+    least = 2 if reps or dots else 3
+    if len(counts) < least or (commas and not (reps or dots or etc or _colon(row, hi) or _rounds_before(row, lo))):
+        return None
+    if any(t.mark("/") for t in row.tokens[lo:hi]) and not reps:
+        return None
+    if dotted and not dots:
+        return _filled(row, lo, hi, counts)
+    return Series(lo, hi + (1 if reps and not dots else 0), tuple(counts), open=dots)
+
+
+def _down_to(row: Row, at: int) -> int:
+    """Return where the last count stands: “and so on down to one”; 0 if none does."""
+    index = skip(row.tokens, at, {"down", "up", "all", "the", "way"}, ",")
+    token = row.token(index)
+    if token is None or token.low not in ("to", "until"):
+        return 0
+    number = row.token(index + 1)
+    return index + 1 if number is not None and whole(number) else 0
+
+
+def _rounds_before(row: Row, lo: int) -> bool:
+    return any(token.low in ("reps", "repetitions", "of") for token in row.tokens[max(0, lo - 3) : lo])
+
+
+def _colon(row: Row, at: int) -> bool:
+    token = row.token(at)
+    return token is not None and token.mark(":")
+
+
+def _countdown(row: Row, lo: int, hi: int) -> bool:
+    around = [*row.tokens[max(0, lo - 4) : lo], *row.tokens[hi : hi + 3]]
+    return any(token.low in ("go", "start", "call", "count", "countdown", "counts", "beep") for token in around)
+
+
+def _filled(row: Row, lo: int, hi: int, counts: list[int]) -> Series | None:
+    """Fill the gap an ellipsis leaves: “10-9-8-…-1”."""
+    *first, last = counts
+    if len(first) < 2 or first[-1] == first[-2]:
+        return None
+    step = first[-1] - first[-2]
+    if (last - first[-1]) % step or (last - first[-1]) // step < 1 or (last - first[-1]) // step > 200:
+        return None
+    return Series(lo, hi, (*first, *range(first[-1] + step, last + step, step)))
+
+
+def _climb(row: Row, at: int) -> Series | None:
+    """Read counts that climb by one through turns: “1 to 10”, “10 down to 1”, “1 up to 8 and back down to 1”."""
+    turns, index = [int(row.tokens[at].number)], at + 1
+    if duration(row, at) is not None:
+        return None
+    while True:
+        joint = skip(
+            row.tokens,
+            index,
+            {"and", "then", "back", "down", "up", "all", "the", "way", "again", "reps", "rep"},
+            ",",
+        )
+        middle = row.token(joint)
+        if middle is None or middle.low not in ("to", "until", "through"):
+            break
+        number = row.token(joint + 1)
+        if (
+            number is None
+            or not whole(number)
+            or duration(row, joint + 1) is not None
+            or _unit_soon(row, joint + 2)
+        ):
+            break
+        turns.append(int(number.number))
+        index = joint + 2
+    if len(turns) < 2 or abs(turns[1] - turns[0]) < 2 or any(a == b for a, b in pairwise(turns)):
+        return None
+    return Series(at, index, tuple(turns), turns=True)
+
+
+def _unit_soon(row: Row, at: int) -> bool:
+    token = row.token(at)
+    return token is not None and (token.unit() or token.cue("rounds"))
+
+
+def step_at(row: Row, at: int) -> Step | None:
+    """Read “adding 2 reps each round”, “+3 each round”, “two more of each every window”, “2 reps are added”."""
+    token = row.tokens[at]
+    if token.mark("+") or token.cue("adding"):
+        index = skip(row.tokens, at + 1, {"by", "another", "a", "further"})
+        number = row.token(index)
+        if number is not None and whole(number):
+            return _step_of(row, at, index + 1, int(number.number), token.cue("adding"))
+        if token.cue("adding") and row.lead(index) in ("a",):
+            return _step_of(row, at, index, 1, True)
+        return None
+    if not whole(token):
+        return None
+    index = skip(row.tokens, at + 1, {"reps", "rep", "repetitions", "are", "is", "extra", "of"})
+    more = row.token(index)
+    behind = row.token(index + 1)
+    if (
+        behind is not None
+        and (behind.unit() or behind.kind is Kind.MOVEMENT)
+        and not any(t.cue("each_round") for t in row.tokens)
+    ):
+        return None
+    if more is not None and (more.low in ("more", "added") or (more.cue("adding") and more.low == "more")):
+        return _step_of(row, at, index + 1, int(token.number), True)
+    return None
+
+
+def _step_of(row: Row, lo: int, hi: int, step: int, sure: bool) -> Step | None:
+    movements: list[str] = []
+    each, end = False, hi
+    for index in range(hi, min(len(row.tokens), hi + 10)):
+        token = row.tokens[index]
+        if token.kind is Kind.MOVEMENT:
+            movements.append(token.name)
+            end = index + 1
+        elif token.cue("each_round", "every", "rounds", "window", "etc"):
+            each, end = True, index + 1
+        elif token.unit() or token.kind in (Kind.NUMBER, Kind.CLOCK):
+            break
+    if not movements:
+        movements = [
+            token.name for token in row.tokens[:lo] if token.kind is Kind.MOVEMENT and lo not in row.works
+        ][-2:]
+        movements = movements if not any(index < lo for index in row.works) else []
+    return Step(lo, end, step, tuple(movements)) if sure or each else None
+
+
+def rounds_at(row: Row, at: int) -> Rounds | None:
+    """Read “4 rounds”, “5 RFT”, “twice”, “3 x:”."""
+    token = row.tokens[at]
+    if token.low in ("twice", "thrice"):
+        return Rounds(at, at + 1, 2 if token.low == "twice" else 3, row.points(at))
+    if not whole(token):
+        return None
+    index = skip(
+        row.tokens, at + 1, {"full", "total", "complete", "quick", "unbroken", "hard", "even", "more", "such"}
+    )
+    behind = row.token(index)
+    if behind is None:
+        return None
+    rft = behind.cue("for_time") and behind.low == "rft"
+    listed = (
+        behind.low in ("x", "×")
+        and index == at + 1
+        and (row.token(at + 2) is None or row.tokens[at + 2].mark(":("))
+    )
+    if behind.cue("rounds") or rft or listed:
+        return Rounds(at, index if rft else index + 1, int(token.number), row.points(at))
+    return None
+
+
+def numbered_at(row: Row, at: int) -> Phrase | None:
+    """Read “part 2”, “stage B”, “round 1”."""
+    token = row.tokens[at]
+    behind = row.token(at + 1)
+    ahead = row.tokens[at + 1 : at + 4]
+    pair = len(ahead) == 3 and whole(ahead[0]) and whole(ahead[2])
+    if token.cue("rounds") and pair and (ahead[1].mark("-–&+") or ahead[1].low in ("and", "to")):
+        return Numbered(at, at + 4, int(ahead[0].number), int(ahead[2].number))
+    if behind is not None and whole(behind) and behind.number < 30 and duration(row, at + 1) is None:
+        return Cue(at, at + 2, token.name, int(behind.number))
+    letters = {"a": 1, "b": 2, "c": 3, "one": 1, "i": 1, "ii": 2, "iii": 3}
+    if behind is not None and behind.low in letters and (behind.text.isupper() or behind.low == "one"):
+        return Cue(at, at + 2, token.name, letters[behind.low])
+    ordinals = {"first": 1, "second": 2, "third": 3, "fourth": 4, "last": 99, "final": 99}
+    return Cue(at, at + 1, token.name, ordinals.get(row.lead(at), 0))

@@ -1,0 +1,82 @@
+"""What is left when all is read: work, loads and times that went nowhere become doubts."""
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.build import Draft, origins
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
+from sorvek.core.workout.prose.kinds import defines
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.words import vocabulary
+
+
+def doubt_scaled(draft: Draft) -> None:
+    """Say once that a scaled version is written and not read."""
+    scaled = [said for said in draft.said if said.sentence.section is Section.SCALED]
+    works = [said for said in scaled if said.has(p.Work, p.Loads)]
+    for said in scaled:
+        said.used = True
+    if works:
+        words = "; ".join(said.text() for said in works)[:LONGEST_DOUBT]
+        tokens = [token for said in works for token in said.sentence.tokens]
+        draft.builder.body.append(Node(tokens, w.Doubt(f"a scaled version is not read: {words}")))
+
+
+def doubt_unread(draft: Draft) -> None:
+    """Doubt what looks like work, load or time and was not used."""
+    for said in draft.said:
+        if said.used or said.sentence.heading or said.sentence.section in (Section.STANDARDS, Section.STORY):
+            continue
+        reason = _worrying(draft, said)
+        if reason:
+            tokens = [*said.sentence.lead, *said.sentence.tokens]
+            draft.builder.body.append(Node(tokens, w.Doubt(said.text()[:LONGEST_DOUBT])))
+            said.used = said.doubted = True
+
+
+def doubt_lost(draft: Draft) -> None:
+    """Doubt counted work that is in no line of the notation and repeats none."""
+    mine = {token.start for node in draft.top() for row in origins(node) for token in row[1]}
+    seen = set(draft.builder.visits())
+    silent = (Section.STANDARDS, Section.STORY, Section.SCALED)
+    for said in draft.said:
+        for work in said.of(p.Work):
+            known = said.tokens(work)[0].start in mine or any(
+                (work.movement, count) in seen for count in work.counts
+            )
+            if (
+                work.counts
+                and not work.pointed
+                and not known
+                and not defines(said)
+                and said.sentence.section not in silent
+                and not said.doubted
+            ):
+                tokens = said.tokens(work)
+                draft.builder.body.append(Node(tokens, w.Doubt(words_of(tokens))))
+
+
+def _worrying(draft: Draft, said: Said) -> bool:
+    """Return whether a sentence that was not used may hold work, a load or a time."""
+    low = said.low()
+    works = [work for work in said.of(p.Work) if work.counts]
+    if works and not vocabulary("standards") & low and not defines(said):
+        seen = set(draft.builder.visits())
+        if any((work.movement, work.counts[0]) not in seen for work in works):
+            return True
+    if {"instead", "substitute", "substituted", "replace", "replaces", "swap"} & low and (
+        said.of(p.Work) or said.cue("level")
+    ):
+        return True
+    return _strange_time(draft, said)
+
+
+def _strange_time(draft: Draft, said: Said) -> bool:
+    """Return whether a sentence names a time of the work that nothing was made of."""
+    if said.sentence.section not in (Section.WORK, Section.CAP, Section.SCORE) or vocabulary("around") & said.low():
+        return False
+    known = {
+        draft.facts.cap_s,
+        draft.facts.lift_s,
+        *(n.block.cap_s for n in draft.builder.stages if isinstance(n.block, w.Stage)),
+    }
+    return any(span.seconds not in known for span in said.of(p.Span))

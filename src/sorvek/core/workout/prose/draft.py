@@ -1,0 +1,96 @@
+"""What grows while an announcement is read: sentences with what they say, blocks, and what is found beside them."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import TypeVar
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.notation import DEFAULT_DIVISIONS
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.lines import Sentence
+from sorvek.core.workout.prose.words import Kind, Token
+
+LONGEST_DOUBT = 160
+T = TypeVar("T", bound=p.Phrase)
+
+
+@dataclass(slots=True)
+class Node:
+    """A block that grows: an item is known by its `work` until all loads are read."""
+
+    tokens: list[Token]
+    block: w.Block | None = None
+    work: p.Work | None = None
+    inner: list["Node"] = field(default_factory=list)
+    sentence: int = 0
+    rising: bool = False
+
+    def items(self) -> Iterator["Node"]:
+        """Yield every line of work in here, in order."""
+        if self.work is not None:
+            yield self
+        for node in self.inner:
+            yield from node.items()
+
+
+@dataclass(slots=True)
+class Said:
+    """A sentence, what it says, and whether it was needed."""
+
+    sentence: Sentence
+    phrases: list[p.Phrase]
+    used: bool = False
+    doubted: bool = False
+
+    def of(self, kind: type[T]) -> list[T]:
+        """Return its phrases of one kind."""
+        return [phrase for phrase in self.phrases if isinstance(phrase, kind)]
+
+    def has(self, *kinds: type[p.Phrase]) -> bool:
+        """Return whether a phrase of one of the kinds is among them."""
+        return any(isinstance(phrase, kinds) for phrase in self.phrases)
+
+    def cue(self, *names: str) -> bool:
+        """Return whether one of the cues is in it, at the head of a time included."""
+        return any(token.cue(*names) for token in (*self.sentence.lead, *self.sentence.tokens))
+
+    def low(self) -> set[str]:
+        """Return its words without case."""
+        return {token.low for token in self.sentence.tokens}
+
+    def tokens(self, phrase: p.Phrase) -> list[Token]:
+        """Return the tokens of one of its phrases."""
+        return self.sentence.tokens[phrase.lo : phrase.hi]
+
+    def text(self) -> str:
+        """Return the sentence as one line."""
+        colon = (
+            [Token(Kind.MARK, ":", self.sentence.lead[-1].end, self.sentence.lead[-1].end + 1)]
+            if self.sentence.lead
+            else []
+        )
+        return words_of([*self.sentence.lead, *colon, *self.sentence.tokens])
+
+
+def words_of(tokens: Sequence[Token]) -> str:
+    """Return tokens as they were written, spaces as they stood, line breaks as spaces."""
+    pieces = []
+    for before, token in zip([None, *tokens], tokens, strict=False):
+        pieces.append(" " if before is not None and token.start > before.end else "")
+        pieces.append(token.text.replace(" - ", "-"))
+    return "".join(pieces).strip(" .,;")
+
+
+@dataclass(slots=True)
+class Facts:
+    """What was found beside the work: the form and its time, amounts that stand apart, the lift, the tie-break."""
+
+    form: w.Form = w.Form.UNKNOWN
+    cap_s: float = 0.0
+    tokens: list[Token] = field(default_factory=list)
+    lift: p.Lift | None = None
+    lift_s: float = 0.0
+    lift_tokens: list[Token] = field(default_factory=list)
+    divisions: tuple[str, ...] = DEFAULT_DIVISIONS
+    asked: list[tuple[str, list[Token]]] = field(default_factory=list)
+    used: list[Token] = field(default_factory=list)

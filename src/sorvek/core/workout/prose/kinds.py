@@ -1,0 +1,106 @@
+"""Which sentences are work, and which say how reps are done, what is scored, or the same again."""
+
+from collections.abc import Sequence
+
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import Said
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.words import Kind, vocabulary
+
+SHORT = 8
+LONGEST_TITLE = 9
+LONGEST_LIFT = 6  # a line of more words with a lift in it is no title
+PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}
+
+
+def take_title(draft: Draft) -> None:
+    """Take the first line as the title if it names nothing."""
+    said = next(iter(draft.said), None)
+    if said is None:
+        return
+    sentence = said.sentence
+    plain = (sentence.heading and not said.of(p.Range)) or not said.has(p.Work, p.Series, p.Span, p.Rounds, p.Range)
+    bounding = any(token.cue("amrap", "for_time", "emom", "cap") for token in sentence.tokens)
+    alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or bool(sentence.lead)
+    part = sentence.words <= 3 and any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
+    lifting = bool(said.of(p.Lift)) and sentence.words > LONGEST_LIFT
+    if plain and alone and sentence.words <= LONGEST_TITLE and not (bounding or part or lifting):
+        draft.title = said
+        said.used = True
+
+
+def is_work(draft: Draft, said: Said) -> bool:
+    """Return whether a sentence says what is to be done."""
+    sentence = said.sentence
+    if sentence.section not in (Section.WORK, Section.CAP) or (sentence.heading and not said.of(p.Range)):
+        return False
+    works = said.of(p.Work)
+    firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
+    if _standard(said, firm) or defines(said):
+        return False
+    if not (firm or _structured(said)):
+        return bool(works) and (_only_work(said) or said.cue("amrap"))
+    scored = bool(vocabulary("scores") & said.low()) or said.cue("score", "tiebreak")
+    return bool(firm) or not scored
+
+
+def _structured(said: Said) -> bool:
+    """Return whether a sentence without work says how work is arranged."""
+    spans = any(span.role in ("rest", "extend") for span in said.of(p.Span))
+    cues = any(cue.name in ("etc", "until_missed", "remaining") for cue in said.of(p.Cue))
+    parts = any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
+    return said.has(p.Rounds, p.Numbered, p.Series, p.Range, p.Step) or spans or cues or parts
+
+
+def _standard(said: Said, firm: Sequence[p.Work]) -> bool:
+    """Return whether a sentence says how reps are done rather than which."""
+    strong = vocabulary("standards") & said.low()
+    lists = len(firm) >= 2 or said.has(p.Rounds, p.Series) or said.cue("amrap", "for_time")
+    return bool(strong) and not lists and not (firm and said.sentence.words <= SHORT)
+
+
+def restated(draft: Draft, said: Said) -> bool:
+    """Return whether a sentence only says again what was read before."""
+    works = [work for work in said.of(p.Work) if work.counts]
+    if not works or not said.low() & PEOPLE:
+        return False
+    seen = draft.builder.visits()
+    row = [(work.movement, work.counts[0]) for work in works]
+    if len(seen) < 2 or (said.cue("then", "again") and len(row) == 1 and said.sentence.tokens[0].cue("then")):
+        return False
+    again = any(seen[i : i + len(row)] == row for i in range(len(seen) - len(row) + 1))
+    if again:
+        draft.facts.used += [token for work in works for token in said.tokens(work)]
+        said.used = True
+    return again
+
+
+def gaps_mean(draft: Draft) -> bool:
+    """Return whether a blank line separates blocks, and does not just stand between all lines."""
+    lines = [said.sentence for said in draft.said if said.sentence.first and said.of(p.Work)]
+    return not lines or sum(line.gap for line in lines[1:]) < max(1, 0.6 * (len(lines) - 1))
+
+
+def listed(said: Said) -> bool:
+    """Return whether a line of a list begins with a count and is not understood."""
+    sentence = said.sentence
+    listed = sentence.words <= 9 and sentence.first and sentence.tokens[0].kind is Kind.NUMBER
+    if not listed or defines(said) or sentence.heading or sentence.section is not Section.WORK or said.of(p.Span):
+        return False
+    return not said.low() & vocabulary("gear") and not said.cue("level") and not p.harmless(sentence.tokens, 0)
+
+
+def defines(said: Said) -> bool:
+    """Return whether a sentence says what one rep is: “one shuttle run is one rep”."""
+    works = [work for work in said.of(p.Work) if work.counts]
+    return (
+        bool(works)
+        and all(work.counts == (1,) for work in works)
+        and bool({"rep", "reps", "repetition"} & said.low())
+    )
+
+
+def _only_work(said: Said) -> bool:
+    """Return whether a sentence is a bare line of a list, such as “Thrusters”."""
+    return said.sentence.words <= 6 and isinstance(said.phrases[0], p.Work) and said.phrases[0].lo <= 1

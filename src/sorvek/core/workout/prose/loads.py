@@ -1,0 +1,290 @@
+"""Which loads, heights and distances belong to which lines of work, and the divisions they name."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import Library, SizeKind
+from sorvek.core.workout.notation import DEFAULT_DIVISIONS
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.sizes import Amount, division_at, fitting, sexed, size_of
+from sorvek.core.workout.prose.words import Token
+
+
+class Sized:
+    """Which amounts belong to which lines of work, and the divisions they name."""
+
+    def __init__(self, said: Sequence[Said], nodes: Sequence[Node], library: Library) -> None:
+        self.library = library
+        self.words = [token for s in said for token in s.sentence.tokens]
+        self.items = [item for node in nodes for item in node.items()]
+        self.apart = [
+            (s, load)
+            for s in said
+            for load in s.of(p.Loads)
+            if not s.doubted and s.sentence.section not in (Section.SCALED, Section.STORY)
+        ]
+        mine = {id(item.work) for item in self.items}
+        self.apart += [
+            (s, p.Loads(work.lo, work.hi, work.sizes, (work.movement, *work.sizes.nouns)))
+            for s in said
+            for work in s.of(p.Work)
+            if work.sizes and not work.counts and id(work) not in mine
+        ]
+        self.same = any({"same"} & s.low() and s.cue("barbell", "dumbbell", "kettlebell") for s in said)
+        self.counted = {id(item) for node in nodes for item in _counted(node)}
+        self.nested = {id(item) for node in nodes for item in _nested(node)}
+        self.alone = len(self.items) == 1
+        self.taken: set[int] = set()
+        self.unclear: set[int] = set()
+        self.found: dict[int, tuple[Amount, ...]] = {}
+        self.tokens: dict[int, list[Token]] = {}
+        self.division_tokens: list[Token] = []
+        for item in self.items:
+            self._own(item)
+        for item in self.items:
+            if id(item) not in self.found:
+                self._same(item)
+        for item in self.items:
+            if id(item) not in self.found:
+                self._apart(item)
+        self.unit = self._usual_unit()
+        self.divisions = self._divisions()
+
+    def _kind(self, item: Node) -> SizeKind:
+        assert item.work is not None
+        return self.library.movements[item.work.movement].size
+
+    def _own(self, item: Node) -> None:
+        assert item.work is not None
+        amounts = fitting(item.work.sizes, self.library.movements[item.work.movement])
+        if amounts:
+            self.found[id(item)] = amounts
+
+    def _same(self, item: Node) -> None:
+        """Take the size of the same movement where it is written with one."""
+        assert item.work is not None
+        for other in self.items:
+            if other.work and other.work.movement == item.work.movement and id(other) in self.found:
+                self.found[id(item)] = self.found[id(other)]
+                return
+        if self._kind(item) is not SizeKind.LOAD:
+            return
+        later = [
+            o for o in self.items if o.sentence == item.sentence and id(o) in self.found and o.work and item.work
+        ]
+        for other in later:
+            behind = other.work is not None and other.work.lo > item.work.lo
+            if (behind or self.same) and self._gear(other) == self._gear(item) and not item.work.sizes:
+                self.found[id(item)] = self.found[id(other)]
+                return
+
+    def _gear(self, item: Node) -> str:
+        assert item.work is not None
+        return self.library.movements[item.work.movement].gear.split(";")[0] or item.work.movement
+
+    def _apart(self, item: Node) -> None:
+        """Take amounts that stand in a sentence of their own: with the movement's name, its implement, or alone."""
+        assert item.work is not None
+        movement = self.library.movements[item.work.movement]
+        if movement.size not in (SizeKind.LOAD, SizeKind.HEIGHT, SizeKind.DISTANCE):
+            return
+        gear = movement.gear.split(";")[0]
+        implements = {name for name in ("barbell", "dumbbell", "kettlebell", "ball", "box") if name in gear}
+        named: list[Amount] = []
+        for said, load in self.apart:
+            nouns = set(_context(said, load)) - {"plural"}
+            if movement.size is SizeKind.LOAD:
+                nouns -= {"box", "target"}
+            others = {
+                n for n in nouns if n not in implements and n in self.library.movements and n != item.work.movement
+            }
+            fits = item.work.movement in nouns or bool(implements & nouns)
+            alone = not nouns and self._only(movement.size)
+            if (fits or alone) and not (others and item.work.movement not in nouns and not implements & nouns):
+                amounts = fitting(load.sizes, movement)
+                if amounts:
+                    label = _label_before(said, load)
+                    named += [a if a.division or not label else replace(a, division=label) for a in amounts]
+                    self.taken.add(id(load))
+                    item.tokens += said.tokens(load)
+        if named:
+            self.found[id(item)] = _distinct(named)
+            by_division = [a.division for a in self.found[id(item)]]
+            plain = len(by_division) > 2 and not any(by_division)
+            if plain or any(by_division.count(name) > 1 + (not _sexed(name)) for name in by_division if name):
+                self.unclear.add(id(item))
+
+    def _only(self, kind: SizeKind) -> bool:
+        """Return whether all lines of work of a kind that lack a size use one implement."""
+        lacking = {
+            self.library.movements[item.work.movement].gear.split(";")[0]
+            for item in self.items
+            if item.work and self._kind(item) is kind and id(item) not in self.found
+        }
+        return len(lacking) <= 1
+
+    def _usual_unit(self) -> str:
+        """Return kg or lb if the announcement speaks of one of them only."""
+        units = {
+            t.low.rstrip("s")
+            for t in self.words
+            if t.unit("kg", "lb") or t.low in ("kg", "lb", "lbs", "pounds", "kilos")
+        }
+        units = {{"pound": "lb", "kilo": "kg", "#": "lb"}.get(unit, unit) for unit in units}
+        return next(iter(units)) if len(units) == 1 else ""
+
+    def _divisions(self) -> tuple[str, ...]:
+        names = list(dict.fromkeys(a.division for amounts in self.found.values() for a in amounts if a.division))
+        names = [name for name in names if name not in ("rx", "open")]
+        plain = {"men", "women"}
+        found: list[str] = []
+        for name in names:
+            pairs = any(
+                len({a.value for a in amounts if a.division == name}) == 2 for amounts in self.found.values()
+            )
+            split = pairs and not plain & set(name.split())
+            found += [sexed(name, sex) for sex in ("men", "women")] if split else [name]
+        if set(found) <= plain:
+            return DEFAULT_DIVISIONS
+        open_too = any(
+            a.division == "" for amounts in self.found.values() if any(a.division for a in amounts) for a in amounts
+        )
+        base = (
+            list(DEFAULT_DIVISIONS)
+            if open_too
+            or plain & set(found)
+            or any(a.division == "rx" for amounts in self.found.values() for a in amounts)
+            else []
+        )
+        return tuple(dict.fromkeys([*base, *found]))
+
+    def item(self, node: Node) -> w.Block:
+        """Return a line of work with its size; a doubt where it is not clear how many, of what, or how heavy."""
+        work = node.work
+        assert work is not None
+        movement = self.library.movements[work.movement]
+        counted = bool(work.counts) and not node.rising
+        alone = not counted and id(node) not in self.counted and self.alone
+        count = 1 if alone else work.counts[0] if counted else w.RISING
+        amounts = self.found.get(id(node), ())
+        size, problem = self._size(work, amounts) if amounts else (w.Size(), "")
+        problems = (
+            (count == w.RISING and id(node) not in self.counted, "how many?"),
+            (bool(work.unsure), work.unsure),
+            (len(set(work.counts)) > 1, "the notation has no counts by division"),
+            (id(node) in self.unclear, "which of the loads?"),
+            (bool(problem), problem),
+            (movement.size is SizeKind.LOAD and not amounts, "no load is given"),
+            (
+                bool(work.unit) and movement.size is not SizeKind.UNIT,
+                f"{movement.name} is not counted in {work.unit}",
+            ),
+            (movement.size is SizeKind.UNIT and not work.unit, "in cal or m?"),
+        )
+        asked = next((words for wrong, words in problems if wrong), "")
+        if asked:
+            return w.Doubt(f"{words_of(node.tokens)[:LONGEST_DOUBT]}: {asked}")
+        rising = count == w.RISING and (id(node) in self.nested or bool(work.unit))
+        tiebreak = isinstance(node.block, w.TieBreak)
+        return w.Item(work.movement, count, work.unit, size, work.side, tiebreak, rising)
+
+    def _size(self, work: p.Work, amounts: Sequence[Amount]) -> tuple[w.Size, str]:
+        """Return the size of every division, and what is not clear about it."""
+        movement = self.library.movements[work.movement]
+        problem, unit = self._unit(movement.size, amounts)
+        if problem:
+            return w.Size(), problem
+        plural = bool(work.sizes and "plural" in work.sizes.nouns and len(amounts) == 1)
+        pair = movement.size is SizeKind.LOAD and (movement.gear.startswith("two") or plural)
+        size = size_of([replace(a, unit=unit) for a in amounts], self.divisions, pair)
+        if size is None:
+            return w.Size(), "which number is for whom?"
+        return size, "the women’s number is above the men’s, is that so?" if self._falling(size, amounts) else ""
+
+    def _falling(self, size: w.Size, amounts: Sequence[Amount]) -> bool:
+        """Return whether plain slashes give women more than men."""
+        sure = any(a.division for a in amounts)
+        return (
+            not sure
+            and self.divisions == DEFAULT_DIVISIONS
+            and len(size.values) == 2
+            and size.values[0] < size.values[1]
+        )
+
+    def _unit(self, kind: SizeKind, amounts: Sequence[Amount]) -> tuple[str, str]:
+        """Return what is wrong with the unit of amounts (empty if nothing) and the unit."""
+        if amounts[0].unit:
+            return "", amounts[0].unit
+        if kind is SizeKind.HEIGHT:
+            return "", "in" if max(a.value for a in amounts) <= 40 else "cm"
+        if kind is SizeKind.DISTANCE:
+            return "in m or ft?", ""
+        return ("", self.unit) if self.unit else ("in kg or lb?", "")
+
+    def unused(self) -> Iterator[Node]:
+        """Yield a doubt for every load that stands apart and belongs to nothing."""
+        for said, load in self.apart:
+            used = id(load) in self.taken or all(self._known(a) for a in load.sizes.amounts)
+            if not used and said.sentence.section in (Section.WORK, Section.LOADS) and self._matters(load):
+                yield Node(said.tokens(load), w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: what is it for?"))
+
+    def _matters(self, load: p.Loads) -> bool:
+        return any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
+
+    def _known(self, amount: Amount) -> bool:
+        return any(
+            amount.value == other.value and amount.unit in ("", other.unit)
+            for amounts in self.found.values()
+            for other in amounts
+        )
+
+
+def _counted(node: Node) -> Iterator[Node]:
+    """Yield the lines of work that a series or ladder gives its count to."""
+    if isinstance(node.block, w.Series | w.Ladder):
+        yield from node.items()
+    for inner in node.inner:
+        yield from _counted(inner)
+
+
+def _sexed(division: str) -> bool:
+    return bool({"men", "women"} & set(division.split()))
+
+
+def _nested(node: Node) -> Iterator[Node]:
+    """Yield the lines of work in rounds inside a series or ladder, whose count is written `n`."""
+    for inner in node.inner:
+        if isinstance(node.block, w.Series | w.Ladder) and inner.work is None:
+            yield from inner.items()
+        yield from _nested(inner)
+
+
+def _distinct(amounts: Sequence[Amount]) -> tuple[Amount, ...]:
+    unit = amounts[0].unit
+    return tuple(dict.fromkeys(a for a in amounts if a.unit == unit))
+
+
+def _context(said: Said, load: p.Loads) -> list[str]:
+    """Return the movements and implements that loads are said of: between them, right before, or in the heading."""
+    tokens = said.sentence.tokens
+    others = [other for other in said.of(p.Loads) if other.lo < load.lo]
+    start = max((other.hi for other in others), default=0)
+    later = [other for other in said.of(p.Loads) if other.lo > load.lo]
+    end = min((other.lo for other in later), default=len(tokens))
+    before = p.nouns_of(tokens[start : load.lo]) + list(load.nouns)
+    behind = p.nouns_of(tokens[load.hi : end]) if not p.nouns_of(tokens[start : load.lo]) else []
+    return before + behind + p.nouns_of(said.sentence.lead)
+
+
+def _label_before(said: Said, load: p.Loads) -> str:
+    found = ""
+    for tokens in (said.sentence.lead, said.sentence.tokens[: load.lo]):
+        index = 0
+        while index < len(tokens):
+            name, used = division_at(tokens, index)
+            found = name or found
+            index += max(1, used)
+    return found

@@ -1,0 +1,259 @@
+"""Rungs that are listed one after the other become ladders; the tie-break goes where the clock is read."""
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.words import Kind
+
+
+def fold_windows(draft: Draft) -> None:
+    """Put the work of windows into one ladder if it rises evenly, and the open ends of stages in order."""
+    builder = draft.builder
+    windows = [node for node in builder.windows if any(True for _ in node.items())]
+    if draft.facts.form is not w.Form.WINDOWS:
+        for node in builder.windows:
+            builder.body += node.inner
+        if draft.facts.form is w.Form.STAGES:
+            _end_stages(draft)
+        return
+    builder.windows = []
+    if windows:
+        builder.body = windows
+    groups = [node.inner for node in windows] or [builder.body]
+    step = next((step for _, step in builder.steps), None)
+    ladder = next((n for n in builder.body if isinstance(n.block, w.Ladder) and not n.block.turns), None)
+    if ladder is not None and len(builder.body) == 1:
+        return
+    rungs = [_flat(group) for group in groups]
+    block = folded(rungs, step.step if step and not step.movements else 0) if rungs and all(rungs) else None
+    if block is None and step is not None and len(rungs) == 1 and step.movements:
+        block = _rise_some(rungs[0], step)
+    if block is not None and (len(groups) > 1 or step is not None):
+        extra = [t for node in windows for t in node.tokens] + [
+            t for node in windows[1:] for n in node.items() for t in n.tokens
+        ]
+        extra += [t for s, x in builder.steps for t in s.tokens(x)]
+        builder.body = [Node(extra, block, inner=list(groups[0]))]
+        builder.steps = []
+    elif not windows:
+        builder.body = [Node([], w.Window(()), inner=builder.body)] if builder.body else []
+
+
+def _end_stages(draft: Draft) -> None:
+    """Give the last stage its cap, and stages without one a doubt."""
+    for index, node in enumerate(draft.builder.stages):
+        if isinstance(node.block, w.Stage) and not node.block.cap_s:
+            draft.builder.body.append(
+                Node(node.tokens, w.Doubt(f"stage {index + 1}: by what time must it be done?"))
+            )
+
+
+def fold_rungs(draft: Draft) -> None:
+    """Fold rungs that are listed one after the other, or said to rise, into a ladder."""
+    builder = draft.builder
+    if draft.facts.form is not w.Form.AMRAP and not builder.steps:
+        return
+    lines = _tail_of(builder.body)
+    if not lines or draft.facts.form is w.Form.WINDOWS:
+        if (
+            builder.steps
+            and draft.facts.form is not w.Form.WINDOWS
+            and not any(isinstance(n.block, w.Ladder) for n in builder.body)
+        ):
+            _doubt_steps(draft)
+        return
+    rungs = period(lines)
+    said, step = builder.steps[0] if builder.steps else (None, None)
+    if len(rungs) == 1 and step is None:
+        return
+    if step is not None and step.movements and len(rungs) == 1:
+        block = _rise_some(rungs[0], step)
+    else:
+        block = folded(rungs, step.step if step else 0) if draft.facts.form is w.Form.AMRAP else None
+    if block is None or (len(rungs) < 3 and step is None and not builder.etc):
+        if step is not None:
+            _doubt_steps(draft)
+        elif builder.etc and len(rungs) > 1:
+            builder.doubt("it is not clear how the counts go on", lines[-1].tokens)
+        return
+    size = len(rungs[0])
+    tokens = [t for node in lines[size:] for t in node.tokens] + (said.tokens(step) if said and step else [])
+    at = builder.body.index(lines[0])
+    builder.body[at : at + len(lines)] = [Node(tokens, block, inner=list(lines[:size]))]
+
+
+def _doubt_steps(draft: Draft) -> None:
+    for said, step in draft.builder.steps:
+        draft.builder.doubt(
+            f"{words_of(said.tokens(step))}: from which count, on which movement?", said.tokens(step)
+        )
+
+
+def place_tiebreaks(draft: Draft) -> None:
+    """Put the tie-break where the text says the clock is read."""
+    for said in draft.said:
+        if (
+            not (said.cue("tiebreak") or said.sentence.section is Section.TIE)
+            or said.sentence.heading
+            or draft.title is said
+        ):
+            continue
+        said.used = True
+        if draft.facts.form is w.Form.STAGES and (said.cue("stage", "part") or not said.of(p.Work)):
+            continue
+        if not _tiebreak(draft, said) and not _no_tiebreak(draft, said):
+            draft.builder.body.append(
+                Node(said.sentence.tokens, w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: where is the tie-break?"))
+            )
+
+
+def _no_tiebreak(draft: Draft, said: Said) -> bool:
+    """Return whether a sentence about ties places no clock: “there is no tie-break”, “ties stay ties”."""
+    low = said.low()
+    after = {
+        "after",
+        "when",
+        "end",
+        "completion",
+        "once",
+        "finish",
+        "finishes",
+        "every",
+        "each",
+        "behind",
+        "following",
+    }
+    return bool({"no", "not", "none", "shared", "equal"} & low) or not (
+        after & low or said.cue("every", "each_round")
+    )
+
+
+def _tiebreak(draft: Draft, said: Said) -> bool:
+    """Read “after every set of double-unders”, “at the end of part one”, “after each round”, “after the row”."""
+    builder = draft.builder
+    if (
+        {"second", "third", "fourth", "last", "final"} & said.low()
+        and said.cue("rounds")
+        and not said.cue("each_round")
+    ):
+        return False
+    works = said.of(p.Work)
+    blocks = [
+        node for node in builder.body if node.inner and isinstance(node.block, w.Rounds | w.Series | w.Ladder)
+    ]
+    parts = any(cue.name in ("part", "stage") for cue in said.of(p.Cue))
+    names = [work.movement for work in works] or [t.name for t in said.sentence.tokens if t.kind is Kind.MOVEMENT]
+    items = [item for node in builder.body for item in node.items()]
+    if names and not parts:
+        found = [item for item in items if item.work and item.work.movement == names[-1]]
+        counted = [
+            item
+            for item in found
+            if works and works[-1].counts and item.work and item.work.counts == works[-1].counts
+        ]
+        ordinals = {"first": 0, "second": 1, "third": 2, "fourth": 3, "last": -1, "final": -1}
+        nth = next((ordinals[word] for word in ordinals if word in said.low()), None)
+        found = counted or found
+        if nth is not None and not said.cue("each_round") and len(found) > 1:
+            found = found[nth : nth + 1 or None]
+        for item in found:
+            item.tokens += said.tokens(works[-1]) if works else []
+            item.block = w.TieBreak()
+        return bool(found)
+    rests = [i for i, node in enumerate(builder.body) if isinstance(node.block, w.Rest)]
+    if parts or (rests and not said.cue("each_round", "rounds")):
+        if rests:
+            builder.body.insert(rests[0], Node(said.sentence.tokens, w.TieBreak()))
+            return True
+        if len(blocks) > 1:
+            builder.body.insert(builder.body.index(blocks[0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
+            return True
+        return False
+    if said.cue("each_round", "rounds", "set"):
+        target = blocks[0].inner if blocks else (builder.body if draft.facts.form is w.Form.AMRAP else None)
+        if target:
+            target.append(Node(said.sentence.tokens, w.TieBreak()))
+            return True
+    return False
+
+
+def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
+    """Return the open ladder whose rungs are groups of work of the same shape; marks what rises in the first.
+
+    `more` is the step where only one rung is listed and the text says how many more come each time.
+    """
+    rows = [[item for node in group for item in node.items()] for group in groups]
+    first = rows[0]
+    if not first or any(len(row) != len(first) for row in rows):
+        return None
+    counts = [[item.work.counts[0] if item.work and item.work.counts else 0 for item in row] for row in rows]
+    names = [[item.work.movement for item in row if item.work] for row in rows]
+    if any(name != names[0] for name in names) or 0 in counts[0]:
+        return None
+    if len(rows) == 1:
+        steps = [more if count == counts[0][0] else 0 for count in counts[0]]
+        if len(set(counts[0])) > 1 and more:
+            return None
+    else:
+        steps = [b - a for a, b in zip(counts[0], counts[1], strict=True)]
+        if any([y - x for x, y in zip(a, b, strict=True)] != steps for a, b in pairwise(counts)):
+            return None
+    risers = [(count, step) for count, step in zip(counts[0], steps, strict=True) if step]
+    if not risers or len(set(risers)) > 1 or risers[0][1] < 0:
+        return None
+    for item, step in zip(first, steps, strict=True):
+        item.rising = bool(step)
+    return w.Ladder(risers[0][0], risers[0][1], (), ())
+
+
+def period(nodes: Sequence[Node]) -> list[list[Node]]:
+    """Return lines of work as rungs: the shortest row of movements that comes again and again."""
+    names = [node.work.movement if node.work else "" for node in nodes]
+    for size in range(1, len(names) // 2 + 1):
+        rows = [names[i : i + size] for i in range(0, len(names) - size + 1, size)]
+        if all(row == rows[0] for row in rows) and names[len(rows) * size :] == rows[0][: len(names) % size]:
+            return [list(nodes[i : i + size]) for i in range(0, len(rows) * size, size)]
+    return [list(nodes)]
+
+
+def _flat(group: Sequence[Node]) -> list[Node]:
+    return [item for node in group for item in node.items()]
+
+
+def _tail_of(body: Sequence[Node]) -> list[Node]:
+    """Return the lines of work that follow each other at the top, the last row of them."""
+    best: list[Node] = []
+    row: list[Node] = []
+    for node in body:
+        if node.work is not None:
+            row.append(node)
+            best = row
+        elif not isinstance(node.block, w.Doubt):
+            row = []
+    return best
+
+
+def _rise_some(rung: Sequence[Node], step: p.Step) -> w.Ladder | None:
+    """Return the ladder of the movements named, which rise beside others that do not."""
+    risers = [
+        n
+        for n in rung
+        if n.work and n.work.counts and any(_means(name, n.work.movement) for name in step.movements)
+    ]
+    counts = {n.work.counts[0] for n in risers if n.work}
+    if len(counts) != 1 or len(risers) < len(step.movements):
+        return None
+    for node in risers:
+        node.rising = True
+    return w.Ladder(counts.pop(), step.step, (), ())
+
+
+def _means(name: str, movement: str) -> bool:
+    """Return whether a movement may be named so for short: the burpees of a “lateral burpee over dumbbell”."""
+    short, full = name.replace("-", " ").split(), movement.replace("-", " ").split()
+    return set(short) <= set(full) or short[-1] == full[-1]

@@ -1,0 +1,368 @@
+"""Lines of work, lifts and loads in a row of words; and all that a sentence says, in order."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import Library, PowerKind, SizeKind
+from sorvek.core.workout.prose.counts import (
+    duration,
+    minutes_at,
+    numbered_at,
+    range_at,
+    rounds_at,
+    series_at,
+    span_at,
+    step_at,
+)
+from sorvek.core.workout.prose.phrases import (
+    ELLIPSES,
+    Cue,
+    Lift,
+    Loads,
+    Phrase,
+    Row,
+    Span,
+    Unknown,
+    Work,
+    harmless,
+    skip,
+    whole,
+)
+from sorvek.core.workout.prose.sizes import Sizes, sizes_at
+from sorvek.core.workout.prose.words import Kind, Token, vocabulary
+
+M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
+COUNTED = ("cal", *M_PER_UNIT)
+
+
+def counted_at(row: Row, at: int) -> int | None:
+    """Return where the movement stands if counted work begins at a number, None if none does."""
+    if not whole(row.tokens[at]):
+        return None
+    index = at + 1
+    while index < len(row.tokens) and row.tokens[index].mark("/") and row.number_at(index + 1):
+        index += 2
+    index = skip(row.tokens, index, vocabulary("adjectives") - {"of"})
+    token = row.token(index)
+    if token is not None and token.unit(*COUNTED):
+        index += 1
+    elif token is not None and token.unit():
+        return None
+    limit = index + 14
+    while index < min(len(row.tokens), limit):
+        token = row.tokens[index]
+        if token.kind is Kind.MOVEMENT:
+            return index
+        skipped = _between(row, index)
+        if not skipped:
+            return None
+        index += skipped
+    return None
+
+
+def _between(row: Row, at: int) -> int:
+    """Return how many tokens may stand between a count and its movement here: an adjective, a side, a load."""
+    token = row.tokens[at]
+    if (
+        token.low in vocabulary("adjectives")
+        or token.mark("-–(")
+        or token.cue("left", "right", "barbell")
+        or token.low in ("on the", "on a", "at")
+    ):
+        return 1
+    if token.kind is Kind.NUMBER and not duration(row, at):
+        behind = row.token(skip(row.tokens, at + 1, set()))
+        if behind is not None and (behind.unit("kg", "lb", "m", "ft", "cm", "in", "pood") or behind.mark("/")):
+            return 1
+    if (token.mark("/)") or token.unit("kg", "lb", "m", "ft", "cm", "in", "pood")) and at > 1:
+        return 1
+    return 0
+
+
+def work_at(row: Row, at: int) -> Work | None:
+    """Read counted work: “9 power cleans (60/42.5 kg)”, “50 cal row”, “12 left-arm dumbbell snatches”."""
+    place = counted_at(row, at)
+    if place is None:
+        return None
+    counts, index = [int(row.tokens[at].number)], at + 1
+    while index < place and row.tokens[index].mark("/") and row.number_at(index + 1):
+        counts.append(int(row.tokens[index + 1].number))
+        index += 2
+    index = skip(row.tokens, index, vocabulary("adjectives"))
+    unit = ""
+    if row.tokens[index].unit(*COUNTED):
+        unit = row.tokens[index].name
+        index += 1
+    inner = [i for i in range(index, place) if row.tokens[i].kind is Kind.NUMBER]
+    sizes = sizes_at(row.tokens[:place], inner[0], set()) if inner else None
+    movement = row.library.movements[row.tokens[place].name]
+    if unit in M_PER_UNIT and movement.size is SizeKind.DISTANCE and not sizes:
+        inner_sizes = sizes_at(row.tokens[:place], at, set())
+        return _finished(row, at, place, (1,), "", inner_sizes)
+    return _finished(row, at, place, tuple(counts), unit, sizes)
+
+
+def _finished(row: Row, lo: int, place: int, counts: tuple[int, ...], unit: str, sizes: Sizes | None) -> Work:
+    """Complete work whose movement is found: what stands behind the movement, and what is odd about it."""
+    side, end = _side(row, lo, place)
+    behind = _sizes(row, end)
+    if behind is not None:
+        end = behind.hi
+        sizes = behind if sizes is None else replace(sizes, amounts=(*sizes.amounts, *behind.amounts))
+        late, after = _side(row, end, end - 1)
+        side, end = (late, after) if late is not w.Side.BOTH and side is w.Side.BOTH else (side, end)
+    name = row.tokens[place].name
+    if unit in M_PER_UNIT:
+        counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
+    return Work(lo, end, name, counts, unit, side, sizes, row.points(lo), _odd(row, lo, place))
+
+
+def _side(row: Row, lo: int, place: int) -> tuple[w.Side, int]:
+    """Return the side said between count and movement or right behind it, and where the words end."""
+    index = place + 1
+    while index < len(row.tokens) and (
+        row.tokens[index].mark("(-–,") or row.tokens[index].low in ("on", "with", "the", "all")
+    ):
+        index += 1
+    behind = row.token(index)
+    if behind is not None and behind.cue("left", "right"):
+        end = index + 1
+        while end < len(row.tokens) and (
+            row.tokens[end].mark(")-") or row.tokens[end].low in ("arm", "hand", "side", "arms", "only")
+        ):
+            end += 1
+        return w.Side(behind.name), end
+    for token in row.tokens[lo:place]:
+        if token.cue("left", "right"):
+            return w.Side(token.name), place + 1
+    return w.Side.BOTH, place + 1
+
+
+def _sizes(row: Row, at: int) -> Sizes | None:
+    """Return the amounts right behind a movement, across a comma or a bracket."""
+    index = skip(
+        row.tokens,
+        at,
+        {"each", "per", "with", "a", "an", "at", "using", "of", "over", "to", "onto", "from"},
+        "-–,(:@",
+    )
+    if index in row.works:
+        return None
+    found = sizes_at(row.tokens, at, row.works)
+    if found is None and index > at:
+        found = sizes_at(row.tokens, index, row.works)
+    return found
+
+
+def _odd(row: Row, lo: int, place: int) -> str:
+    """Return what makes it unsure that the movement is the one found, empty if nothing does."""
+    behind = row.token(place + 1)
+    if behind is not None and behind.low in vocabulary("compounds"):
+        return f"“{row.tokens[place].text} {behind.text}” is no movement of the library"
+    if (
+        behind is not None
+        and behind.mark("-")
+        and row.token(place + 2) is not None
+        and row.tokens[place + 2].low in vocabulary("compounds")
+    ):
+        return f"“{row.tokens[place].text}-{row.tokens[place + 2].text}” is no movement of the library"
+    return ""
+
+
+def bare_at(row: Row, at: int) -> Work | None:
+    """Read a movement without a count before it; one may stand behind: “Thrusters x 21”, “Row: 500 m”."""
+    token = row.tokens[at]
+    movement = row.library.movements[token.name]
+    index = skip(row.tokens, at + 1, {"x", "×", "for"}, ":-–(")
+    number = row.token(index)
+    counts, unit, end = _count_behind(row, at, index) if number is not None else ((), "", at + 1)
+    if (
+        token.low in vocabulary("weak")
+        and not counts
+        and movement.styles[0].power is PowerKind.WORK
+        and not _listed_alone(row, at)
+    ):
+        return None
+    before = row.token(at - 1)
+    unit = unit or _unit_near(row, at)
+    sided = at - 1 if before is not None and before.cue("left", "right") else at
+    if not counts:
+        return _finished(row, sided, at, counts, unit, None)
+    side, after = _side(row, end, end - 1)
+    side = w.Side(before.name) if before is not None and sided < at else side
+    sizes = _sizes(row, after)
+    metres = tuple(round(c * M_PER_UNIT[unit]) for c in counts) if unit in M_PER_UNIT else counts
+    return Work(
+        at,
+        sizes.hi if sizes else after,
+        token.name,
+        metres,
+        "m" if unit in M_PER_UNIT else unit,
+        side,
+        sizes,
+        row.points(at),
+        _odd(row, at, at),
+    )
+
+
+def _count_behind(row: Row, at: int, index: int) -> tuple[tuple[int, ...], str, int]:
+    """Return count and unit that stand behind a movement, “Thrusters x 21”, “Row: 500 m”, and where they end."""
+    number, machine = row.tokens[index], row.library.movements[row.tokens[at].name].size is SizeKind.UNIT
+    if not whole(number) or index in row.works or not (index > at + 1 or machine):
+        return (), "", at + 1
+    place = skip(row.tokens, index + 1, set())
+    behind = row.token(place)
+    if machine and behind is not None and behind.unit(*COUNTED):
+        return (int(number.number),), behind.name, place + 1
+    behind = row.token(index + 1)
+    if behind is not None and behind.low in ("x", "×"):
+        return (), "", at + 1
+    if duration(row, index) is not None or (behind is not None and (behind.unit() or behind.mark("/-–"))):
+        return (), "", at + 1
+    told = behind is not None and behind.low in ("reps", "rep", "repetitions", "times")
+    return (int(number.number),), "", index + 2 if told else index + 1
+
+
+def _unit_near(row: Row, at: int) -> str:
+    """Return what a machine is counted in where no number says it: “calorie row”, “row as many calories as”."""
+    if row.library.movements[row.tokens[at].name].size is not SizeKind.UNIT:
+        return ""
+    near = [row.token(at - 1), *row.tokens[at + 1 : at + 6]]
+    return next((t.name for t in near if t is not None and t.unit("cal", "m")), "")
+
+
+def _listed_alone(row: Row, at: int) -> bool:
+    """Return whether nothing but marks stands before a word in its sentence."""
+    return all(token.kind is Kind.MARK for token in row.tokens[:at])
+
+
+def lift_at(row: Row, at: int) -> Lift | None:
+    """Read “establish a 1RM clean and jerk”, “max thruster”, “heaviest front squat”."""
+    token = row.tokens[at]
+    cue, unsure = at, ""
+    if token.kind is Kind.NUMBER:
+        cue = skip(row.tokens, at + 1, {"rep"})
+        behind = row.token(cue)
+        if behind is None or behind.low not in ("rm", "rep max", "max", "repetition maximum"):
+            return None
+        unsure = _reps(token)
+    elif not token.cue("lift"):
+        return None
+    for index in range(cue + 1, min(len(row.tokens), cue + 9)):
+        found = row.tokens[index]
+        if found.kind is Kind.MOVEMENT:
+            plus = row.token(index + 1)
+            unsure = unsure or ("a complex of lifts" if plus is not None and plus.mark("+") else "")
+            lifted = row.library.movements[found.name].styles[0].lift
+            return Lift(at, index + 1, found.name, unsure) if lifted else None
+        if found.kind is Kind.NUMBER and found.number > 1:
+            unsure = _reps(found)
+            if not row.cue_at(index + 1, "lift"):
+                return None
+        unsure = "a complex of lifts" if found.low == "complex" else unsure
+        if found.mark(".;") or found.kind is Kind.CLOCK:
+            return None
+    return None
+
+
+def _reps(number: Token) -> str:
+    """Return what is unsure about a max of more reps than one."""
+    return f"a max of {number.number:.0f} reps" if number.number > 1 else ""
+
+
+def loads_at(row: Row, at: int) -> Loads | None:
+    """Read amounts that stand apart from work."""
+    sizes = sizes_at(row.tokens, at, row.works)
+    if sizes is None:
+        return None
+    return Loads(at, sizes.hi, sizes, sizes.nouns)
+
+
+def unknown_at(row: Row, at: int) -> Work | Unknown | None:
+    """Read a count that nothing is made of with the words up to the next comma; calories are of the one machine."""
+    token = row.tokens[at]
+    unit = row.token(skip(row.tokens, at + 1, {"more"}))
+    if row.machine and whole(token) and unit is not None and unit.unit("cal"):
+        return Work(
+            at,
+            skip(row.tokens, at + 1, {"more"}) + 1,
+            row.machine,
+            (int(token.number),),
+            "cal",
+            pointed=row.points(at),
+        )
+    if token.kind not in (Kind.NUMBER, Kind.CLOCK) or harmless(row.tokens, at):
+        return None
+    end, depth = at + 1, 0
+    while end < len(row.tokens):
+        behind = row.tokens[end]
+        depth += behind.mark("([") - behind.mark(")]")
+        if depth < 0 or (not depth and (behind.mark(",;:.") or behind.low in ("and", "then") or end in row.works)):
+            break
+        end += 1
+    return Unknown(at, end)
+
+
+def scaled_at(row: Row, at: int) -> Unknown | None:
+    """Read a bracket that holds another version: “(scaled: jumping pull-ups)”."""
+    end = next((i for i in range(at, len(row.tokens)) if row.tokens[i].mark(")]")), None)
+    inner = row.tokens[at : end or at]
+    level = any(token.cue("level") and token.low in vocabulary("other_levels") for token in inner)
+    return Unknown(at, end + 1) if level and end and any(t.kind is Kind.MOVEMENT for t in inner) else None
+
+
+READERS: tuple[Callable[[Row, int], Phrase | None], ...] = (
+    range_at,
+    span_at,
+    series_at,
+    step_at,
+    rounds_at,
+    work_at,
+    lift_at,
+    loads_at,
+)
+
+
+def _phrases(row: Row) -> Iterator[Phrase]:
+    """Yield what is said, in order."""
+    at = 0
+    while at < len(row.tokens):
+        found = _phrase(row, at) or unknown_at(row, at)
+        if found is None:
+            at += 1
+        else:
+            yield found
+            at = max(found.hi, at + 1)
+
+
+def _phrase(row: Row, at: int) -> Phrase | None:
+    token = row.tokens[at]
+    if token.kind in (Kind.NUMBER, Kind.CLOCK) or token.low in ("a", "+", "twice", "thrice") or token.cue("pair"):
+        return next((found for read in READERS if (found := read(row, at)) is not None), None)
+    if token.mark("(["):
+        return scaled_at(row, at)
+    if token.kind is Kind.MOVEMENT:
+        return bare_at(row, at)
+    if token.cue("lift"):
+        return lift_at(row, at) or None
+    if token.cue("men", "women", "level"):
+        return loads_at(row, at) or Cue(at, at + 1, token.name)
+    if token.cue("adding"):
+        return step_at(row, at) or Cue(at, at + 1, token.name)
+    if token.cue("amrap", "cap") and (
+        place := minutes_at(row, skip(row.tokens, at + 1, {"of", "in", "at", "is"}, ":="))
+    ):
+        return Span(at, place + 1, 60.0 * row.tokens[place].number, token.name)
+    if token.cue("part", "stage", "window", "rounds"):
+        return numbered_at(row, at)
+    if token.low in ELLIPSES or (token.mark(".…") and row.dots(at)):
+        return Cue(at, at + 1, "etc")
+    return Cue(at, at + 1, token.name) if token.kind is Kind.CUE else None
+
+
+def chunk(tokens: Sequence[Token], library: Library, machine: str = "") -> list[Phrase]:
+    """Return what a sentence says, in the order of its words; bare calories are those of `machine`."""
+    row = Row(tokens, library, machine)
+    row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
+    return list(_phrases(row))
