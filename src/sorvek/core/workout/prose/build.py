@@ -34,6 +34,7 @@ class Builder:
         self.gaps_mean = True
         self.amrap = False
         self.first_s = 0.0
+        self.bought = False  # work that is done once stands before the rounds
 
     # Where things go
 
@@ -234,6 +235,9 @@ class Builder:
         tokens = said.tokens(phrase)
         if phrase.pointed:
             return
+        once = any(token.cue("buy_in") for token in (*said.sentence.lead, *said.sentence.tokens[: phrase.lo]))
+        if self.bought and self.amrap and not self.open and self.body and not once:
+            self.repeat(said, Node([], w.Rounds(0, ())))
         if (
             not phrase.counts
             and not self._counting()
@@ -266,8 +270,6 @@ class Builder:
         if tokens[index].low in vocabulary("endings"):
             return True
         works = [phrase for phrase in said.of(p.Work) if phrase.hi <= index and not phrase.pointed]
-        if len(works) == 1:
-            return self.open[-1].sentence == self.number and len(said.of(p.Work)) == 2
         between = tokens[works[-2].hi : works[-1].lo] if len(works) > 1 else []
         return any(token.low in ("and", "plus", "&") for token in between)
 
@@ -305,11 +307,14 @@ class Builder:
         self.windows.append(Node(said.tokens(phrase), w.Window(())))
 
     def _cue(self, said: Said, phrase: p.Cue) -> None:
-        if phrase.name == "part" and phrase.number > 1:
+        again = phrase.name == "rounds" and not phrase.number and self.bought
+        if phrase.name == "buy_in" and phrase_low(said, phrase) in ("buy in", "buy-in", "buyin"):
+            self.bought = True
+        elif phrase.name == "part" and phrase.number > 1:
             self.close()
         elif phrase.name in ("etc", "until_missed"):
             self.etc = True
-        elif phrase.name == "remaining" or (phrase.name == "amrap" and self._bought_in(said)):
+        elif again or phrase.name == "remaining" or (phrase.name == "amrap" and self._bought_in(said)):
             self.close()
             self.repeat(said, Node(said.tokens(phrase), w.Rounds(0, ())))
 
@@ -337,8 +342,9 @@ class Builder:
             first = gate.seconds if gate else self.first_s
             self.close()
             self.open = []
-            self.stages.append(Node(said.tokens(gate) if gate else [], w.Stage(first, ()), inner=self.body))
-            self.body = []
+            inner = [*self.body, *(node for window in self.windows for node in window.inner)]
+            self.stages.append(Node(said.tokens(gate) if gate else [], w.Stage(first, ()), inner=inner))
+            self.body, self.windows = [], []
         elif gate and isinstance(self.stages[-1].block, w.Stage) and not self.stages[-1].block.cap_s:
             self.stages[-1].block = w.Stage(gate.seconds, ())
         last = self.stages[-1].block
@@ -358,6 +364,11 @@ class Builder:
     def doubt(self, words: str, tokens: Sequence[Token]) -> None:
         """Note what is not understood where the text stands."""
         self.put(Node(list(tokens), w.Doubt(words)))
+
+
+def phrase_low(said: Said, phrase: p.Phrase) -> str:
+    """Return the words of a phrase without case."""
+    return " ".join(token.low.replace(" - ", "-") for token in said.tokens(phrase))
 
 
 def _tail(place: Sequence[Node]) -> list[Node]:

@@ -262,7 +262,8 @@ def step_at(row: Row, at: int) -> Step | None:
         number = row.token(index)
         if number is not None and whole(number):
             return _step_of(row, at, index + 1, int(number.number), token.cue("adding"))
-        if token.cue("adding") and row.lead(index) in ("a",):
+        one = number is not None and (number.low in ("rep", "repetition") or number.kind is Kind.MOVEMENT)
+        if token.cue("adding") and row.lead(index) == "a" and one:
             return _step_of(row, at, index, 1, True)
         return None
     if not whole(token):

@@ -8,6 +8,8 @@ from sorvek.core.workout.prose.kinds import defines
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import vocabulary
 
+LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
+
 
 def doubt_scaled(draft: Draft) -> None:
     """Say once that a scaled version is written and not read."""
@@ -77,6 +79,7 @@ def _strange_time(draft: Draft, said: Said) -> bool:
     known = {
         draft.facts.cap_s,
         draft.facts.lift_s,
+        *(found.to_s for found in draft.builder.ranges),
         *(n.block.cap_s for n in draft.builder.stages if isinstance(n.block, w.Stage)),
     }
-    return any(span.seconds not in known for span in said.of(p.Span))
+    return any(span.seconds not in known and span.seconds >= LEAST_TIME_S for span in said.of(p.Span))

@@ -20,14 +20,23 @@ def take_title(draft: Draft) -> None:
     if said is None:
         return
     sentence = said.sentence
-    plain = (sentence.heading and not said.of(p.Range)) or not said.has(p.Work, p.Series, p.Span, p.Rounds, p.Range)
-    bounding = any(token.cue("amrap", "for_time", "emom", "cap") for token in sentence.tokens)
+    named = not any(work.counts for work in said.of(p.Work)) and _worked_later(draft, said)
+    plain = named or (sentence.heading and not said.of(p.Range)) or not said.has(p.Work, p.Series, p.Span, p.Rounds, p.Range)
+    bounding = any(token.cue("amrap", "for_time", "for_reps", "emom", "cap") for token in sentence.tokens)
     alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or bool(sentence.lead)
     part = sentence.words <= 3 and any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
+    addressed = sentence.tokens[-1].mark(",")
     lifting = bool(said.of(p.Lift)) and sentence.words > LONGEST_LIFT
-    if plain and alone and sentence.words <= LONGEST_TITLE and not (bounding or part or lifting):
+    if plain and alone and sentence.words <= LONGEST_TITLE and not (bounding or part or lifting or addressed):
         draft.title = said
         said.used = True
+
+
+def _worked_later(draft: Draft, title: Said) -> bool:
+    """Return whether all movements a line names are counted further down: “Row & Run” is a title."""
+    names = {work.movement for work in title.of(p.Work)}
+    later = {work.movement for said in draft.said[1:] for work in said.of(p.Work) if work.counts}
+    return bool(names) and names <= later and not title.has(p.Series, p.Span, p.Rounds)
 
 
 def is_work(draft: Draft, said: Said) -> bool:

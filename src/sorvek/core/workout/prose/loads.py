@@ -33,6 +33,11 @@ class Sized:
             for work in s.of(p.Work)
             if work.sizes and not work.counts and id(work) not in mine
         ]
+        self.apart += [
+            (said[item.sentence], p.Loads(item.work.lo, item.work.hi, replace(item.work.sizes, amounts=others), ()))
+            for item in self.items
+            if item.work and item.work.sizes and (others := self._others(item.work))
+        ]
         self.same = any({"same"} & s.low() and s.cue("barbell", "dumbbell", "kettlebell") for s in said)
         self.counted = {id(item) for node in nodes for item in _counted(node)}
         self.nested = {id(item) for node in nodes for item in _nested(node)}
@@ -52,6 +57,12 @@ class Sized:
                 self._apart(item)
         self.unit = self._usual_unit()
         self.divisions = self._divisions()
+
+    def _others(self, work: p.Work) -> tuple[Amount, ...]:
+        """Return the loads behind work that cannot be its own: “box jump-overs; men 60 kg and 60 cm”."""
+        if self.library.movements[work.movement].size is SizeKind.LOAD or not work.sizes:
+            return ()
+        return tuple(a for a in work.sizes.amounts if a.unit in ("kg", "lb"))
 
     def _kind(self, item: Node) -> SizeKind:
         assert item.work is not None

@@ -8,6 +8,7 @@ from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose.sizes import IMPLEMENTS, Sizes
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
+POINTING = {"first", "second", "set of", "sets of", "every", "from"}
 ELLIPSES = {"…", "..."}
 
 
@@ -184,13 +185,8 @@ class Row:
         before = [token for token in self.tokens[max(0, at - 3) : at] if not token.mark("“”\"'(")]
         if not before:
             return False
-        if before[-1].low in vocabulary("pointers") or before[-1].low in (
-            "first",
-            "second",
-            "set of",
-            "sets of",
-            "every",
-        ):
+        begun = before[-1].low == "at" and len(before) > 1 and before[-2].low.startswith(("begin", "start"))
+        if begun or before[-1].low in vocabulary("pointers") or before[-1].low in POINTING:
             return True
         for token in reversed(before):
             if token.mark(",:;") or token.kind in (Kind.NUMBER, Kind.MOVEMENT, Kind.CLOCK):

@@ -53,7 +53,8 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
     while index < len(tokens):
         token = tokens[index]
         if token.cue("level"):
-            name = {"rxd": "rx", "as prescribed": "rx", "master": "masters"}.get(token.low, token.low)
+            plain = token.low.replace("'", "").replace("’", "")
+            name = {"rxd": "rx", "as prescribed": "rx", "master": "masters"}.get(plain, plain)
             level = level or name
         elif token.cue("men", "women") and not sex:
             sex = token.name
@@ -279,9 +280,18 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Amount], pending: st
     opened = before is not None and (before.mark("@(=:[") or before.cue("men", "women", "level"))
     pairs = behind is not None and behind.mark("/|") and at + 2 < len(tokens) and tokens[at + 2].kind is Kind.NUMBER
     twice = behind is not None and behind.mark("/|") and _implement_soon(tokens, at + 2)
-    if slashed or pairs or twice or (pending and opened) or (before is not None and before.mark("@")):
+    told = behind is not None and behind.low == "for" and bool(division_at(tokens, at + 2)[1])
+    joined = behind is not None and behind.low == "and" and _sized_soon(tokens, at + 2)
+    if slashed or pairs or twice or told or joined or (pending and opened) or (before is not None and before.mark("@")):
         return Amount(first.number), 1
     return None
+
+
+def _sized_soon(tokens: Sequence[Token], at: int) -> bool:
+    """Return whether a number with the unit of a load or height stands here: the 20 of “24 and 20 inches”."""
+    number = tokens[at] if at < len(tokens) else None
+    unit = tokens[at + 1] if at + 1 < len(tokens) else None
+    return number is not None and number.kind is Kind.NUMBER and unit is not None and unit.unit("kg", "lb", "cm", "in")
 
 
 def _with_units(amounts: list[Amount]) -> list[Amount]:

@@ -298,7 +298,8 @@ def unknown_at(row: Row, at: int) -> Work | Unknown | None:
     while end < len(row.tokens):
         behind = row.tokens[end]
         depth += behind.mark("([") - behind.mark(")]")
-        if depth < 0 or (not depth and (behind.mark(",;:.") or behind.low in ("and", "then") or end in row.works)):
+        bounding = behind.cue("lift", "cap", "amrap", "for_time", "rest", "within") or duration(row, end) is not None
+        if depth < 0 or (not depth and bounding) or (not depth and (behind.mark(",;:.") or behind.low in ("and", "then") or end in row.works)):
             break
         end += 1
     return Unknown(at, end)
@@ -365,4 +366,16 @@ def chunk(tokens: Sequence[Token], library: Library, machine: str = "") -> list[
     """Return what a sentence says, in the order of its words; bare calories are those of `machine`."""
     row = Row(tokens, library, machine)
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
-    return list(_phrases(row))
+    return _of_each(row, list(_phrases(row)))
+
+
+def _of_each(row: Row, phrases: list[Phrase]) -> list[Phrase]:
+    """Give a list its common count: “25 of each: toes-to-bar, burpees”."""
+    for at, token in enumerate(row.tokens):
+        each = skip(row.tokens, at + 1, {"of", "reps", "rep"})
+        behind = row.token(each)
+        if whole(token) and each > at + 1 and behind is not None and behind.low in ("each", "every"):
+            count = (int(token.number),)
+            kept = [phrase for phrase in phrases if not phrase.lo <= at < phrase.hi]
+            return [replace(x, counts=count) if isinstance(x, Work) and not x.counts and x.lo > at else x for x in kept]
+    return phrases
