@@ -9,18 +9,38 @@ from axe import serious_violations
 
 pytestmark = pytest.mark.browser
 
-PROSE = "Harbour Lights\nAMRAP in 9 minutes of:\n• 12 Toes-to-Bar\n• 9 Power Cleans (60/42.5 kg)\n• 8 wall bals\n"
+PROSE = """Harbour Lights
+
+On Saturday we do an AMRAP of nine minutes: 12 toes-to-bar, 9 power cleans, 8 woll bogs.
+Men lift 60 kg, women 42.5 kg.
+"""
+PASTE = """(words) => {
+  const text = document.getElementById("text");
+  text.focus();
+  text.dispatchEvent(new ClipboardEvent("paste", { bubbles: true }));
+  document.execCommand("insertText", false, words);
+}"""
 
 
-def test_a_pasted_announcement_is_read_and_its_errors_are_corrected(page, address):
-    page.goto(f"{address}/workouts/new")
+def test_a_pasted_announcement_is_marked_its_doubt_settled_saved_and_planned(page, address):
+    page.goto(f"{address}/workouts/new", wait_until="networkidle")
     text = page.get_by_label("Announcement")
-    text.fill(PROSE.replace("8 wall bals", "8 woll bogs"))
-    page.get_by_role("button", name="Read it as an announcement").click()
-    expect(page.get_by_text("Not understood, line 5: 8 woll bogs")).to_be_visible()
+    page.evaluate(PASTE, PROSE)
     expect(text).to_have_value(
-        "Harbour Lights\namrap 9:00\n12 Toes-to-Bar\n9 Power Cleans @ 60/42.5 kg\n# ? 8 woll bogs\n"
+        "Harbour Lights\namrap 9:00\n12 toes-to-bar\n9 power cleans @ 60/42.5 kg\n# ? 8 woll bogs\n"
     )
+    expect(page.locator(".src-doubt", has_text="8 woll bogs")).to_be_visible()
+    page.locator(".src-used", has_text="60 kg").hover()
+    expect(page.locator(".row-line.lit")).to_have_text("9 power cleans @ 60/42.5 kg")
+    expect(page.locator(".src.lit").first).to_have_text("9 power cleans")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("heading", name="Harbour Lights")).to_be_visible()
+    expect(page.get_by_text("One doubt: correct the line")).to_be_visible()
+    workout = page.url.removesuffix("/read")
+    page.goto(f"{workout}/place/")
+    expect(page.get_by_text("Nobody is planned yet")).to_be_visible()
+    page.get_by_role("link", name="Settle or dismiss it").click()
+    expect(page.locator(".src-doubt", has_text="8 woll bogs")).to_be_visible()
     text.fill(text.input_value().replace("# ? 8 woll bogs", "8 wall b"))
     text.press("Control+End")
     text.press("ArrowLeft")
@@ -30,8 +50,20 @@ def test_a_pasted_announcement_is_read_and_its_errors_are_corrected(page, addres
     text.press_sequentially(" @ 9/6 kg")
     expect(page.get_by_role("cell", name="wall balls")).to_be_visible()
     page.get_by_role("button", name="Save").click()
-    expect(page.get_by_role("heading", name="Harbour Lights")).to_be_visible()
-    expect(page.get_by_role("cell", name="competing")).to_be_visible()
+    page.get_by_role("link", name="Plan athletes").click()
+    expect(page.get_by_test_id("score")).to_be_visible()
+
+
+def test_a_doubt_is_dismissed_by_a_click_and_broken_notation_is_not_taken_for_prose(page, address):
+    page.goto(f"{address}/workouts/new", wait_until="networkidle")
+    text = page.get_by_label("Announcement")
+    text.fill("amrap 9:00\n12 toes-to-bar\n# ? is chalk allowed\n9 burpees\n")
+    page.get_by_role("button", name="Dismiss").click()
+    expect(text).to_have_value("amrap 9:00\n12 toes-to-bar\n9 burpees\n")
+    expect(page.get_by_role("button", name="Dismiss")).to_have_count(0)
+    page.evaluate(PASTE, "5 burpes\n")
+    expect(page.get_by_role("alert").first).to_contain_text("unknown movement")
+    expect(text).to_have_value("amrap 9:00\n12 toes-to-bar\n5 burpes\n9 burpees\n")
 
 
 def test_a_roster_with_errors_is_refused_then_taken_in(page, address):

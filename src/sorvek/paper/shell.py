@@ -46,7 +46,8 @@ def reading_data(reading: Reading) -> dict[str, object]:
         "notation": reading.text,
         "doubts": [{"line": doubt.line, "words": doubt.words} for doubt in reading.doubts],
         "spans": [
-            {"start": mark.start, "end": mark.end, "fate": mark.fate.value, "line": mark.line} for mark in reading.marks
+            {"start": mark.start, "end": mark.end, "fate": mark.fate.value, "line": mark.line}
+            for mark in reading.marks
         ],
     }
 

@@ -121,7 +121,21 @@ def _tempers(db: SqliteDatabase) -> None:
         db.execute_sql(f"ALTER TABLE {table} ADD COLUMN temper VARCHAR(10) NOT NULL DEFAULT 'steady'")
 
 
-STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (_first_tables, _club, _log, _lift, _taught, _seen, _tempers)
+def _sourced(db: SqliteDatabase) -> None:
+    """Add to workouts the announcement as it was published, where one was pasted."""
+    db.execute_sql("ALTER TABLE workout ADD COLUMN source TEXT NOT NULL DEFAULT ''")
+
+
+STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (
+    _first_tables,
+    _club,
+    _log,
+    _lift,
+    _taught,
+    _seen,
+    _tempers,
+    _sourced,
+)
 
 
 def migrate(db: SqliteDatabase) -> None:

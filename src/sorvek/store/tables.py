@@ -33,10 +33,11 @@ class NumberedRow(Row):
 
 
 class WorkoutRow(NumberedRow):
-    """An announcement as typed, with the days on which scores are taken."""
+    """An announcement as typed, as published (empty if it was typed), and the days on which scores are taken."""
 
     title = CharField()
     text = TextField()
+    source = TextField(default="")
     opens_on = DateField()
     due_on = DateField()
     version = IntegerField(default=1)

@@ -42,12 +42,16 @@ class SavedWorkout:
 
 @dataclass(frozen=True, slots=True)
 class WorkoutText:
-    """A stored announcement as it was typed; `problem` says why it cannot be read, if it cannot."""
+    """A stored announcement as it was typed; `problem` says why it cannot be read, if it cannot.
+
+    `source` is what was pasted, empty for a text that was typed.
+    """
 
     id: int
     version: int
     title: str
     text: str
+    source: str
     opens_on: date
     due_on: date
     problem: str
@@ -78,7 +82,8 @@ def _text(row: WorkoutRow) -> WorkoutText:
         _from_row(row)
     except CoreError as error:
         problem = str(error)
-    return WorkoutText(row.id, row.version, row.title or UNTITLED, row.text, row.opens_on, row.due_on, problem)
+    title = row.title or UNTITLED
+    return WorkoutText(row.id, row.version, title, row.text, row.source, row.opens_on, row.due_on, problem)
 
 
 def _there() -> list[WorkoutRow]:
@@ -122,17 +127,19 @@ def load_text(workout_id: int) -> WorkoutText | None:
     return _text(row) if row else None
 
 
-def add_workout(text: str, opens_on: date, due_on: date) -> int:
+def add_workout(text: str, opens_on: date, due_on: date, source: str = "") -> int:
     """Store a new workout and return its id.
 
     Raises: CoreError if the text cannot be read; nothing is stored then.
     """
     workout = read_workout(text, club_library()).workout
-    row = WorkoutRow.create(title=workout.title, text=text, opens_on=opens_on, due_on=due_on)
+    row = WorkoutRow.create(title=workout.title, text=text, source=source, opens_on=opens_on, due_on=due_on)
     return int(row.id)
 
 
-def save_workout(workout_id: int, text: str, opens_on: date, due_on: date, seen_version: int) -> bool:
+def save_workout(
+    workout_id: int, text: str, opens_on: date, due_on: date, seen_version: int, source: str = ""
+) -> bool:
     """Replace a workout's text and days; return whether the text is another one.
 
     Raises: CoreError if the text cannot be read, ConflictError if somebody saved another since `seen_version`;
@@ -148,7 +155,7 @@ def save_workout(workout_id: int, text: str, opens_on: date, due_on: date, seen_
             now = datetime.now(UTC).replace(tzinfo=None)
             TextRow.create(workout=workout_id, version=before.version, text=before.text, saved_at=now)
             before.title, before.text, before.version = workout.title, text, before.version + 1
-        before.opens_on, before.due_on = opens_on, due_on
+        before.opens_on, before.due_on, before.source = opens_on, due_on, source
         before.save()
     return changed
 

@@ -4,13 +4,20 @@ from flask import abort, render_template
 
 from sorvek.actions.entry import Entry, load_entry
 from sorvek.actions.people import beside
+from sorvek.core.errors import UnsettledError
 from sorvek.store.athletes import SavedAthlete, load_athlete
 from sorvek.store.workouts import SavedWorkout, load_workout
 
 
-def workout_or_404(workout_id: int) -> SavedWorkout:
-    """Return a stored workout or end the request with 404."""
-    return load_workout(workout_id) or abort(404)
+def workout_or_404(workout_id: int, settled: bool = True) -> SavedWorkout:
+    """Return a stored workout or end the request with 404.
+
+    Raises: UnsettledError for one whose announcement holds doubts, unless it need not be `settled`.
+    """
+    saved: SavedWorkout = load_workout(workout_id) or abort(404)
+    if settled and saved.workout.doubts:
+        raise UnsettledError(saved.workout.doubts)
+    return saved
 
 
 def athlete_or_404(athlete_id: int) -> SavedAthlete:
@@ -19,8 +26,14 @@ def athlete_or_404(athlete_id: int) -> SavedAthlete:
 
 
 def entry_or_404(workout_id: int, athlete_id: int) -> Entry:
-    """Return an athlete on a workout or end the request with 404."""
-    return load_entry(workout_id, athlete_id) or abort(404)
+    """Return an athlete on a workout or end the request with 404.
+
+    Raises: UnsettledError for a workout whose announcement holds doubts.
+    """
+    entry: Entry = load_entry(workout_id, athlete_id) or abort(404)
+    if entry.saved.workout.doubts:
+        raise UnsettledError(entry.saved.workout.doubts)
+    return entry
 
 
 def planned_entry_or_404(workout_id: int, athlete_id: int) -> Entry:

@@ -1,12 +1,13 @@
 """What is answered when something does not work: one page with one sentence; traces go to the log."""
 
-from flask import Flask, current_app, g, render_template
+from flask import Flask, current_app, g, render_template, request
 from flask.typing import ResponseReturnValue
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException
 
-from sorvek.core.errors import CoreError
+from sorvek.core.errors import CoreError, UnsettledError
 from sorvek.store.errors import ConflictError
+from sorvek.store.workouts import load_text
 
 HEADINGS = {
     400: "That could not be read",
@@ -24,6 +25,7 @@ MESSAGES = {
 
 def answer_errors(app: Flask) -> None:
     """Have an application answer every error with a page."""
+    app.register_error_handler(UnsettledError, _unsettled)
     app.register_error_handler(CoreError, _refused)
     app.register_error_handler(ConflictError, _changed_meanwhile)
     app.register_error_handler(CSRFError, _stale_form)
@@ -37,6 +39,13 @@ def _page(heading: str, message: str, status: int) -> ResponseReturnValue:
 
 def _refused(error: CoreError) -> ResponseReturnValue:
     return _page("That does not work", str(error), 422)
+
+
+def _unsettled(error: UnsettledError) -> ResponseReturnValue:
+    saved = load_text((request.view_args or {}).get("workout_id", 0))
+    if saved is None:
+        return _refused(error)
+    return render_template("shared/unsettled.html", saved=saved, doubts=error.doubts), 409
 
 
 def _changed_meanwhile(error: ConflictError) -> ResponseReturnValue:

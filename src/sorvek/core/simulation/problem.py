@@ -161,7 +161,7 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
 def problem_for(workout: Workout, athlete: Athlete) -> Problem:
     """Return the problem of an athlete on a workout, by the athlete's own division.
 
-    Raises: InfeasibleError for a max lift alone, which has attempts and no sets; UnsettledError for one with doubts.
+    Raises: InfeasibleError for a max lift alone, which has attempts and no sets; UnsettledError for doubts.
     """
     if workout.doubts:
         raise UnsettledError(workout.doubts)

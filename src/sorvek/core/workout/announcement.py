@@ -9,16 +9,20 @@ from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import workout_text
 from sorvek.core.workout.prose import Doubt, Reading, read_prose
 
-# A format line of the notation from end to end, in small letters; other lines it has and prose has not; and lines that look like its
-# work: without the brackets, commas and full stops of prose.
+# A format line of the notation from end to end, in small letters; other lines it has and prose has not; and lines
+# that look like its work: without the brackets, commas and full stops of prose.
 _CLOCK = r"[0-9]{1,3}:[0-5][0-9]"
 _FORM = re.compile(
     rf"(amrap {_CLOCK}|windows {_CLOCK}(, until missed)?|for time(, cap {_CLOCK})?|for reps"
     rf"|max (?!rep)[\w &-]+ in {_CLOCK}|divisions .*)\s*(#.*)?"
 )
-_OWN = re.compile(r".*(\d rounds|reps [0-9-]+|ladder .*|repeat|window|stage cap .*):\s*(#.*)?|.* @ .*", re.IGNORECASE)
+_OWN = re.compile(
+    r".*(\d rounds|reps [0-9-]+|ladder .*|repeat|window|stage cap .*):\s*(#.*)?|.* @ .*", re.IGNORECASE
+)
 _SHAPED = re.compile(r"\s*(#.*|[^.,;()?!:]*(\d[.,]\d[^.,;()?!:]*)*(#.*)?|.*:\s*(#.*)?|then max .*|rest .*)")
-MOSTLY = 0.8  # share of lines shaped like notation from which a text with a format line is broken notation; judgement
+MOSTLY = (
+    0.8  # share of lines shaped like notation from which a text with a format line is broken notation; judgement
+)
 
 
 def _looks_like_notation(text: str) -> bool:

@@ -103,13 +103,13 @@ def _page(saved: SavedWorkout, problem: str = "", errors: list[RowError] | None 
 @bp.get("/<int:workout_id>")
 def show(workout_id: int) -> ResponseReturnValue:
     """Show a workout's leaderboard."""
-    return _page(workout_or_404(workout_id))
+    return _page(workout_or_404(workout_id, settled=False))
 
 
 @bp.post("/<int:workout_id>")
 def store(workout_id: int) -> ResponseReturnValue:
     """Take a leaderboard in from CSV, or simulate one."""
-    saved, seen = workout_or_404(workout_id), request.form.get("version", type=int)
+    saved, seen = workout_or_404(workout_id, settled=False), request.form.get("version", type=int)
     if request.form.get("action") == "simulate":
         replace_results(workout_id, simulate_field(saved.workout, people()), seen)
         flash("A simulated field stands in. Import the real leaderboard when it is public.", "done")
@@ -130,6 +130,6 @@ def store(workout_id: int) -> ResponseReturnValue:
 @bp.get("/<int:workout_id>.csv")
 def as_csv(workout_id: int) -> Response:
     """Return the leaderboard as CSV."""
-    workout_or_404(workout_id)
+    workout_or_404(workout_id, settled=False)
     headers = {"Content-Disposition": "attachment; filename=leaderboard.csv"}
     return Response(leaderboard_csv(results_of(workout_id)), mimetype="text/csv; charset=utf-8", headers=headers)

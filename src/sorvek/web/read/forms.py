@@ -1,7 +1,7 @@
 """The workout form."""
 
 from flask_wtf import FlaskForm
-from wtforms import DateField, IntegerField, TextAreaField
+from wtforms import DateField, HiddenField, IntegerField, TextAreaField
 from wtforms.validators import DataRequired, Length, Optional, ValidationError
 
 
@@ -9,6 +9,7 @@ class WorkoutForm(FlaskForm):
     """Text and days of a workout; `version` is the one the text was read from."""
 
     text = TextAreaField("Announcement", [DataRequired("Type the announcement."), Length(max=20_000)])
+    source = HiddenField("As published", [Length(max=20_000)])
     opens_on = DateField("Scores from", [DataRequired("Give the first day, as 2026-03-05.")])
     due_on = DateField("Scores until", [DataRequired("Give the last day, as 2026-03-09.")])
     version = IntegerField("Version", [Optional()])

@@ -24,6 +24,7 @@ from sorvek.store.workouts import (
 )
 from sorvek.web.conflict import conflict_page, differences
 from sorvek.web.read.forms import WorkoutForm
+from sorvek.web.read.source import pieces_of
 from sorvek.web.undo import offer_undo
 
 bp = Blueprint("read", __name__)
@@ -48,6 +49,7 @@ def _page(form: WorkoutForm, typed: WorkoutText | None, status: int = 200) -> Re
         html = _html(readout)
     except CoreError as error:
         problem = str(error)
+    pieces = pieces_of(form.source.data or "", club_library()) if form.source.data else []
     page = render_template(
         "read/edit.html",
         form=form,
@@ -55,6 +57,7 @@ def _page(form: WorkoutForm, typed: WorkoutText | None, status: int = 200) -> Re
         workout=readout.workout if readout else None,
         readout=html,
         problem=problem,
+        pieces=pieces,
         earlier=earlier_texts(typed.id) if typed else [],
         piles=plateaus(boards_of(typed.id)[""].results) if typed else [],
         names=[m.plural for m in club_library().movements.values()],
@@ -69,9 +72,17 @@ def preview() -> ResponseReturnValue:
         readout = read_workout(request.form.get("text", ""), club_library())
         return jsonify(html=_html(readout), canonical=readout.text)
     except NotationError as error:
-        return jsonify(error=str(error), line=error.place.line, column=error.place.column), 422
+        return jsonify(error=str(error), line=error.place.line, column=error.place.column, prose=_is_prose()), 422
     except CoreError as error:
-        return jsonify(error=str(error), line=1, column=1), 422
+        return jsonify(error=str(error), line=1, column=1, prose=False), 422
+
+
+def _is_prose() -> bool:
+    """Return whether the text sent is an announcement rather than notation that is broken."""
+    try:
+        return read_announcement(request.form.get("text", ""), club_library()).holds_work
+    except CoreError:
+        return False
 
 
 @bp.post("/read/prospects")
@@ -87,12 +98,14 @@ def who_gets_where() -> ResponseReturnValue:
 
 @bp.post("/read/announcement")
 def announcement() -> ResponseReturnValue:
-    """Return the notation of a pasted announcement and what in it is in doubt."""
+    """Return the notation of a pasted announcement, and the source with what became of its words."""
+    source = request.form.get("text", "")
     try:
-        reading = read_announcement(request.form.get("text", ""), club_library())
+        reading = read_announcement(source, club_library(), prose=True)
     except CoreError as error:
         return jsonify(error=str(error)), 422
-    return jsonify(text=reading.text, doubts=[f"line {doubt.line}: {doubt.words}" for doubt in reading.doubts])
+    pieces = pieces_of(source, club_library())
+    return jsonify(text=reading.text, html=render_template("read/_source.html", pieces=pieces))
 
 
 @bp.get("/workouts/<int:workout_id>/read")
@@ -101,7 +114,8 @@ def show(workout_id: int) -> ResponseReturnValue:
     typed = _text_or_404(workout_id)
     wanted = request.args.get("version", type=int)
     text = next((e.text for e in earlier_texts(workout_id) if e.version == wanted), typed.text)
-    return _page(WorkoutForm(text=text, version=typed.version, opens_on=typed.opens_on, due_on=typed.due_on), typed)
+    days = {"opens_on": typed.opens_on, "due_on": typed.due_on}
+    return _page(WorkoutForm(text=text, source=typed.source, version=typed.version, **days), typed)
 
 
 @bp.post("/workouts/<int:workout_id>/read")
@@ -112,7 +126,9 @@ def save(workout_id: int) -> ResponseReturnValue:
         return _page(form, typed, 422)
     days = (form.opens_on.data, form.due_on.data)
     try:
-        changed = save_workout(workout_id, form.text.data or "", *days, form.version.data or 0)
+        changed = save_workout(
+            workout_id, form.text.data or "", *days, form.version.data or 0, form.source.data or ""
+        )
     except CoreError:
         return _page(form, typed)
     except ConflictError:
@@ -168,7 +184,8 @@ def create() -> ResponseReturnValue:
     if not form.validate():
         return _page(form, None, 422)
     try:
-        workout_id = add_workout(form.text.data or "", form.opens_on.data, form.due_on.data)
+        days = (form.opens_on.data, form.due_on.data)
+        workout_id = add_workout(form.text.data or "", *days, form.source.data or "")
     except CoreError:
         return _page(form, None)
     return redirect(url_for("read.show", workout_id=workout_id))

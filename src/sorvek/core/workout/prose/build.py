@@ -34,7 +34,7 @@ class Builder:
         self.gaps_mean = True
         self.amrap = False
         self.first_s = 0.0
-        self.bought = False  # work that is done once stands before the rounds
+        self.bought = False  # work that is done once stands first
 
     # Where things go
 

@@ -21,7 +21,11 @@ def take_title(draft: Draft) -> None:
         return
     sentence = said.sentence
     named = not any(work.counts for work in said.of(p.Work)) and _worked_later(draft, said)
-    plain = named or (sentence.heading and not said.of(p.Range)) or not said.has(p.Work, p.Series, p.Span, p.Rounds, p.Range)
+    plain = (
+        named
+        or (sentence.heading and not said.of(p.Range))
+        or not said.has(p.Work, p.Series, p.Span, p.Rounds, p.Range)
+    )
     bounding = any(token.cue("amrap", "for_time", "for_reps", "emom", "cap") for token in sentence.tokens)
     alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or bool(sentence.lead)
     part = sentence.words <= 3 and any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))

@@ -201,7 +201,9 @@ def _split(tokens: Sequence[Token]) -> Iterator[list[Token]]:
     for index, token in enumerate(tokens):
         current.append(token)
         behind = tokens[index + 1] if index + 1 < len(tokens) else None
-        if not token.mark(".!?;") or (token.text == ";" and behind is not None and behind.cue("men", "women", "level")):
+        if not token.mark(".!?;") or (
+            token.text == ";" and behind is not None and behind.cue("men", "women", "level")
+        ):
             continue
         if token.text == "." and (
             behind is not None and (behind.start == token.end or _short(tokens, index, behind))

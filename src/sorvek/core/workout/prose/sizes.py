@@ -282,7 +282,15 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Amount], pending: st
     twice = behind is not None and behind.mark("/|") and _implement_soon(tokens, at + 2)
     told = behind is not None and behind.low == "for" and bool(division_at(tokens, at + 2)[1])
     joined = behind is not None and behind.low == "and" and _sized_soon(tokens, at + 2)
-    if slashed or pairs or twice or told or joined or (pending and opened) or (before is not None and before.mark("@")):
+    if (
+        slashed
+        or pairs
+        or twice
+        or told
+        or joined
+        or (pending and opened)
+        or (before is not None and before.mark("@"))
+    ):
         return Amount(first.number), 1
     return None
 
@@ -291,7 +299,9 @@ def _sized_soon(tokens: Sequence[Token], at: int) -> bool:
     """Return whether a number with the unit of a load or height stands here: the 20 of “24 and 20 inches”."""
     number = tokens[at] if at < len(tokens) else None
     unit = tokens[at + 1] if at + 1 < len(tokens) else None
-    return number is not None and number.kind is Kind.NUMBER and unit is not None and unit.unit("kg", "lb", "cm", "in")
+    return (
+        number is not None and number.kind is Kind.NUMBER and unit is not None and unit.unit("kg", "lb", "cm", "in")
+    )
 
 
 def _with_units(amounts: list[Amount]) -> list[Amount]:

@@ -298,8 +298,14 @@ def unknown_at(row: Row, at: int) -> Work | Unknown | None:
     while end < len(row.tokens):
         behind = row.tokens[end]
         depth += behind.mark("([") - behind.mark(")]")
-        bounding = behind.cue("lift", "cap", "amrap", "for_time", "rest", "within") or duration(row, end) is not None
-        if depth < 0 or (not depth and bounding) or (not depth and (behind.mark(",;:.") or behind.low in ("and", "then") or end in row.works)):
+        bounding = (
+            behind.cue("lift", "cap", "amrap", "for_time", "rest", "within") or duration(row, end) is not None
+        )
+        if (
+            depth < 0
+            or (not depth and bounding)
+            or (not depth and (behind.mark(",;:.") or behind.low in ("and", "then") or end in row.works))
+        ):
             break
         end += 1
     return Unknown(at, end)
@@ -377,5 +383,7 @@ def _of_each(row: Row, phrases: list[Phrase]) -> list[Phrase]:
         if whole(token) and each > at + 1 and behind is not None and behind.low in ("each", "every"):
             count = (int(token.number),)
             kept = [phrase for phrase in phrases if not phrase.lo <= at < phrase.hi]
-            return [replace(x, counts=count) if isinstance(x, Work) and not x.counts and x.lo > at else x for x in kept]
+            return [
+                replace(x, counts=count) if isinstance(x, Work) and not x.counts and x.lo > at else x for x in kept
+            ]
     return phrases

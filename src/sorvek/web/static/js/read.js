@@ -6,6 +6,7 @@ component("reader", () => ({
   canonical: "",
   later: 0,
   names: [],
+  paste: false,
   init() {
     this.names = JSON.parse(this.$root.dataset.names);
     this.number(0);
@@ -13,14 +14,60 @@ component("reader", () => ({
     // What was typed before this script arrived counts too.
     if (this.$refs.text.value !== this.$refs.text.defaultValue) this.check();
   },
-  // Line numbers beside the text; the line with the problem is marked.
+  // The same text behind the typed one: it numbers the lines, grows with them, and can be lit up line by line.
   number(wrong) {
-    const count = this.$refs.text.value.split("\n").length;
-    const line = (_, i) => Object.assign(document.createElement("span"), { textContent: i + 1, className: i + 1 === wrong ? "wrong" : "" });
-    this.$refs.lines.replaceChildren(...Array.from({ length: count }, line));
-    this.scroll();
+    const row = (words, i) => Object.assign(document.createElement("div"), { textContent: words || "\u200b", className: i + 1 === wrong ? "row-line wrong" : "row-line" });
+    this.$refs.lines.replaceChildren(...this.rows().map(row));
+    this.listDoubts();
   },
-  scroll() { this.$refs.lines.scrollTop = this.$refs.text.scrollTop; },
+  // Between two checks the text behind grows at once, so that nothing is cut off while one types.
+  grow() {
+    const rows = this.rows();
+    if (this.$refs.lines.children.length !== rows.length) this.number(0);
+  },
+  rows() { return this.$refs.text.value.split("\n"); },
+  // Lines of the notation and the words of the source they came from light up together.
+  mark(line) {
+    const same = (words) => line && words.trim() === line;
+    for (const row of this.$refs.lines.children) row.classList.toggle("lit", Boolean(same(row.textContent)));
+    for (const piece of this.$refs.words.querySelectorAll("[data-line]")) piece.classList.toggle("lit", Boolean(same(piece.dataset.line)));
+  },
+  point(event) {
+    const at = [...this.$refs.lines.children].find((row) => { const box = row.getBoundingClientRect(); return event.clientY >= box.top && event.clientY < box.bottom; });
+    this.mark(at ? at.textContent.trim() : "");
+  },
+  light(event) { this.mark(event.target.dataset.line || ""); },
+  leave() { this.mark(""); },
+  // Doubts are lines of the text: each can be gone to, and dismissed.
+  listDoubts() {
+    const lines = this.rows().map((words, at) => ({ words, at })).filter((line) => /^\s*#\s*\?/.test(line.words));
+    const make = (tag, given, children = []) => { const node = Object.assign(document.createElement(tag), given); node.append(...children); return node; };
+    const row = ({ words, at }) => {
+      const go = make("button", { type: "button", className: "doubt-words", textContent: words.replace(/^\s*#\s*\?\s*/, "") });
+      go.addEventListener("click", () => this.select(at));
+      const drop = make("button", { type: "button", className: "btn btn-sm btn-outline-secondary", textContent: "Dismiss" });
+      drop.addEventListener("click", () => this.dismiss(at));
+      return make("li", {}, [go, drop]);
+    };
+    const doubts = this.$refs.doubts;
+    doubts.hidden = !lines.length;
+    const count = lines.length === 1 ? "One doubt" : `${lines.length} doubts`;
+    const head = make("p", { textContent: `${count}: correct the line, or dismiss it if it changes nothing. It can be saved as it is; nobody is planned before.` });
+    doubts.replaceChildren(...(lines.length ? [head, make("ol", {}, lines.map(row))] : []));
+  },
+  select(at) {
+    const before = this.rows().slice(0, at).join("\n").length + (at ? 1 : 0);
+    this.$refs.text.focus();
+    this.$refs.text.setSelectionRange(before, before + this.rows()[at].length);
+  },
+  dismiss(at) {
+    this.select(at);
+    const text = this.$refs.text;
+    const last = at === this.rows().length - 1;
+    text.setSelectionRange(Math.max(0, text.selectionStart - (last ? 1 : 0)), text.selectionEnd + (last ? 0 : 1));
+    document.execCommand("delete");
+    this.check();
+  },
   // The words of a movement name before the caret, and the names that go on from them.
   offers() {
     const text = this.$refs.text;
@@ -32,6 +79,7 @@ component("reader", () => ({
     return fits.slice(0, 5).map((name) => ({ name, typed }));
   },
   suggest() {
+    this.grow();
     const make = (offer) => {
       const button = Object.assign(document.createElement("button"), { type: "button", className: "suggestion", textContent: offer.name });
       button.addEventListener("click", () => this.take(offer));
@@ -53,15 +101,21 @@ component("reader", () => ({
     event.preventDefault();
     this.take(offer);
   },
+  // A paste over the untouched starter replaces it; prose is recognised and read at once.
+  pasted() {
+    this.paste = true;
+    if (!this.$root.dataset.saved && this.$refs.text.value === this.$refs.text.defaultValue) this.$refs.text.select();
+  },
   async understand() {
+    const prose = this.$refs.text.value;
     const answer = await this.send(this.$root.dataset.announcement, new FormData(this.$refs.form));
     if (!answer || !answer.ok) return;
+    this.$refs.source.value = prose;
+    this.$refs.words.innerHTML = answer.data.html;
+    this.$refs.published.hidden = false;
     this.$refs.text.focus();
     this.$refs.text.select();
     document.execCommand("insertText", false, answer.data.text);
-    const doubts = this.$refs.doubts;
-    doubts.hidden = !answer.data.doubts.length;
-    doubts.replaceChildren(...answer.data.doubts.map((words) => Object.assign(document.createElement("li"), { textContent: `Not understood, ${words}` })));
     this.check();
   },
   forecast() {
@@ -88,6 +142,9 @@ component("reader", () => ({
     this.$refs.tidy.disabled = !answer.ok;
     this.$refs.prose.hidden = answer.ok;
     this.number(answer.ok ? 0 : answer.data.line);
+    const read = this.paste && !answer.ok && answer.data.prose;
+    this.paste = false;
+    if (read) await this.understand();
   },
   async tidy() {
     await this.check();
