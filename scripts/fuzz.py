@@ -165,8 +165,7 @@ def _prose(text: str) -> object:
     lost = [c for at, c in enumerate("\n".join(text.splitlines())) if at not in told and not c.isspace()]
     assert set(lost) <= set("*_`"), f"lost {lost[:5]}"
     if reading.holds_work:
-        read = parse_workout(reading.text, LIBRARY)
-        assert workout_text(read) == reading.text, "what was read is not canonical"
+        assert read_announcement(reading.text, LIBRARY).text == reading.text, "what was read is not canonical"
     return reading
 
 

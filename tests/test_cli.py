@@ -78,7 +78,7 @@ def test_typed_sets_are_taken_and_checked(files):
         ("amrap\n5 burpees", '{"name": "A", "tier": "racing"}', "line 1, column 6"),
         ("amrap 5:00\n5 burpes", '{"name": "A", "tier": "racing"}', "nearest known one is “burpee”"),
         ("amrap 5:00\n5 burpees", '{"name": "A"}', "athlete file, tier: field required"),
-        ("then max deadlift in 5:00", '{"name": "A", "tier": "racing"}', "bounds the work"),
+        ("then max deadlift in 5:00", '{"name": "A", "tier": "racing"}', "attempts stand on Lift"),
     ],
 )
 def test_bad_input_ends_with_code_2_and_one_line(tmp_path, workout, athlete, words):

@@ -1,7 +1,5 @@
 """What a club needs of the core: outlooks, gaps, substitutes, prospects, prose announcements."""
 
-import pytest
-
 from examples import problem, typed
 from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.gaps import missing_numbers

@@ -1,6 +1,5 @@
 """Announcements in prose: what each must become, and that no word of them is lost."""
 
-import json
 import re
 from pathlib import Path
 
@@ -8,8 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sorvek.core.errors import CoreError, NotationError, UnsettledError
 from sorvek.core.athlete.athlete import Athlete
+from sorvek.core.errors import CoreError, NotationError, UnsettledError
 from sorvek.core.simulation.problem import problem_for
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.announcement import read_announcement
@@ -80,9 +79,8 @@ def test_numbers_units_and_names_are_read_in_many_spellings():
     told = [
         (t.kind.value, t.name or t.number) for t in tokenize("twenty-one C2B, 1½ pood; 12:30, 1,000 m", LIBRARY)
     ]
-    assert ("number", 21.0) in told and ("movement", "chest-to-bar pull-up") in told
-    assert ("number", 1.5) in told and ("unit", "pood") in told
-    assert ("clock", 750.0) in told and ("number", 1000.0) in told
+    names = [("movement", "chest-to-bar pull-up"), ("unit", "pood"), ("unit", "m")]
+    assert {*names, ("number", 21.0), ("number", 1.5), ("clock", 750.0), ("number", 1000.0)} <= set(told)
     assert [t.number for t in tokenize("one hundred and fifty; four and a half", LIBRARY) if t.number] == [150, 4.5]
 
 
@@ -175,9 +173,8 @@ def sheet(workout, body, head):
     for item in body:
         if item.size.values:
             men, women = item.size.values
-            rows.append(
-                f"{LIBRARY.movements[item.movement].name}: men {men:g} {item.size.unit}, women {women:g} {item.size.unit}"
-            )
+            name, unit = LIBRARY.movements[item.movement].name, item.size.unit
+            rows.append(f"{name}: men {men:g} {unit}, women {women:g} {unit}")
     return "\n".join(rows)
 
 

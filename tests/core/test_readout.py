@@ -48,3 +48,37 @@ def test_what_it_taxes_is_relative_to_the_most_loaded():
     taxes = dict(readout("for time\n30 strict handstand push-ups").taxes)
     assert taxes["push"] == 1
     assert taxes["grip"] == 0
+
+
+def test_the_clock_at_a_round_end_goes_by_usual_times_and_not_by_reps():
+    """By hand: 40 burpees of 2.3 s and 40 double-unders of 0.52 s fill 10:00 in the ratio 92 to 20.8."""
+    found = readout("for time, cap 10:00\n40 burpees\n40 double-unders")
+    usual = [slot.usual_s(40) for slot in found.course.slots]
+    assert found.rounds[0].pace_s == pytest.approx(600 * usual[0] / sum(usual))
+    assert found.rounds[0].pace_s > 1.5 * 300
+    assert found.rounds[-1].pace_s == pytest.approx(600)
+
+
+def test_calories_take_the_time_of_the_machine_at_its_usual_speed():
+    """500 m in 2:15 is 142 W by P = 2.80/(s/m)³; that is 790 kcal/h, 4.6 s each (formulas from memory)."""
+    row = readout("for time\n50 cal row").course.slots[0]
+    assert row.usual_s(1) == pytest.approx(4.56, abs=0.05)
+
+
+TRAPS = {
+    "Staircase": "The first four of 15 rounds are",
+    "Two Lamps": "part 1 62 %, part 2 38 %",
+    "Rising Tide": "Every round is longer than the last",
+    "Fog Signal": "The first windows invite a sprint",
+    "Long Pier": "ring muscle-ups come last",
+    "Breakwater": "Toes-to-bar and power cleans both take the grip",
+}
+
+
+@pytest.mark.parametrize("title", TRAPS)
+def test_the_trap_of_a_workout_is_its_own(title):
+    found = readout(title)
+    said = " ".join([*found.traps, found.bulk])
+    assert TRAPS[title] in said
+    others = [words for other, words in TRAPS.items() if other != title]
+    assert not any(words in said for words in others)

@@ -217,5 +217,6 @@ def test_an_earlier_text_can_be_looked_at_and_prose_is_read(client, post):
     assert "Earlier texts (1)" in page
     assert "burpee pull-ups" in client.get("/workouts/4/read?version=1").text
     answer = post("/read/announcement", {"text": "10 min AMRAP\n5 burpees\n3 wiggles"}).json
-    assert answer["doubts"] == ["line 3: 3 wiggles"]
+    assert answer["text"] == "amrap 10:00\n5 burpees\n# ? 3 wiggles\n"
+    assert '<span class="src src-doubt" data-line="# ? 3 wiggles">3 wiggles</span>' in answer["html"]
     assert "competing" in post("/read/prospects", {"text": text}).json["html"]

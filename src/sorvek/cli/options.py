@@ -7,6 +7,7 @@ from typing import NoReturn
 
 import click
 
+from sorvek.core.errors import NotationError
 from sorvek.core.lift import Typed
 from sorvek.core.plan import Phase, parse_shorthand
 from sorvek.core.quantities import seconds_from_clock
@@ -41,11 +42,18 @@ def text_of(path: Path) -> str:
 
 
 def readout_of(path: Path, library: Library) -> Readout:
-    """Return the read-out of a workout file, notation or prose.
+    """Return the read-out of a workout file: notation, or prose that leaves no doubt.
 
-    Raises: CoreError for a text that is neither, or that holds no work.
+    Raises: CoreError for a text that is neither; in the words of the notation, which name line and column.
     """
-    return read_workout(read_announcement(text_of(path), library).text, library)
+    text = text_of(path)
+    try:
+        return read_workout(text, library)
+    except NotationError:
+        reading = read_announcement(text, library)
+        if reading.doubts or not reading.holds_work:
+            raise
+    return read_workout(reading.text, library)
 
 
 def library_of(path: Path | None) -> Library:

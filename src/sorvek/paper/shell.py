@@ -21,6 +21,7 @@ def readout_text(readout: Readout) -> str:
     lines = ["", f"{readout.bound}: {total}"]
     if readout.pace_s:
         lines.append(f"to finish: {readout.pace_s:.2f} s a rep on average")
+    lines += [*readout.traps, *filter(None, [readout.bulk])]
     for end in readout.rounds:
         at = f"  by {clock(end.pace_s)}" if end.pace_s else ""
         lines.append(f"  {end.label:<28} {end.reps:>5} reps{at}{'  tie-break' if end.tiebreak else ''}")
@@ -34,6 +35,8 @@ def readout_data(readout: Readout) -> dict[str, object]:
         "form": readout.bound,
         "total_reps": readout.total_reps,
         "pace_s": round(readout.pace_s, 2),
+        "traps": list(readout.traps),
+        "bulk": readout.bulk,
         "rounds": [{"label": e.label, "reps": e.reps, "tiebreak": e.tiebreak} for e in readout.rounds],
         "movements": [{"label": t.label, "reps": t.reps, "sizes": list(t.sizes)} for t in readout.totals],
         "taxes": {name: round(value, 3) for name, value in readout.taxes},

@@ -7,7 +7,7 @@ from sorvek.core.workout.checks import DOUBT_LINE
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import workout_text
-from sorvek.core.workout.prose import Doubt, Reading, read_prose
+from sorvek.core.workout.prose import Question, Reading, read_prose
 
 # A format line of the notation from end to end, in small letters; other lines it has and prose has not; and lines
 # that look like its work: without the brackets, commas and full stops of prose.
@@ -52,5 +52,5 @@ def read_announcement(text: str, library: Library, prose: bool = False) -> Readi
             raise
         return read_prose(text, library)
     rows = enumerate(printed.splitlines(), 1)
-    doubts = tuple(Doubt(i, DOUBT_LINE.sub("", row).strip()) for i, row in rows if DOUBT_LINE.match(row))
+    doubts = tuple(Question(i, DOUBT_LINE.sub("", row).strip()) for i, row in rows if DOUBT_LINE.match(row))
     return Reading(printed, doubts, ())

@@ -77,6 +77,11 @@ def check_tree(workout: w.Workout, lines: list[str]) -> None:
         if item.count == w.RISING and not counted:
             place = _place_of(item, lines)
             raise NotationError(place, f"{item.movement} has no count", "write how many, or put it in a series")
+        if item.counts and len(item.counts) != len(workout.divisions):
+            divisions = "/".join(workout.divisions)
+            problem = f"{len(item.counts)} counts for {len(workout.divisions)} divisions ({divisions})"
+            remedy = "give one count for all or one for each division"
+            raise NotationError(_place_of(item, lines), problem, remedy)
         if len(item.size.values) not in (0, 1, len(workout.divisions)):
             divisions = "/".join(workout.divisions)
             problem = f"{len(item.size.values)} numbers for {len(workout.divisions)} divisions ({divisions})"

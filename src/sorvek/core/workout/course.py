@@ -2,11 +2,12 @@
 
 from dataclasses import dataclass, field, replace
 
+from sorvek.core.constants import ERG_CAL_BASE_H, ERG_CAL_W, ERG_W_S3_M3
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.quantities import plain
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.limits import MAX_REPS
-from sorvek.core.workout.movements import Library, Movement, SizeKind, metric_size
+from sorvek.core.workout.movements import Library, Movement, PowerKind, SizeKind, metric_size
 
 # Open work is unrolled no further than this; measured: such a plan takes no longer than one of `limits`.
 MAX_OPEN_STRETCHES = 1_500
@@ -43,8 +44,15 @@ class Slot:
         return " ".join(filter(None, (self.unit, self.movement.name, self.side.value, size_words(self))))
 
     def usual_s(self, reps: int) -> float:
-        """Return the seconds so many reps usually take, in the movement's usual style and unhurried."""
-        movement = self.movement
+        """Return the seconds so many reps usually take, in the movement's usual style and unhurried.
+
+        A machine's calories come from its usual speed by the formulas of rowing machines (from memory): 2.80/(s per
+        m)³ watts, 3.4416 kcal/h for each of them and 300.
+        """
+        movement, style = self.movement, self.movement.styles[0]
+        if self.unit == "cal" and style.power is PowerKind.METRE:
+            watts = ERG_W_S3_M3 * (style.body_m / style.cycle_s) ** 3
+            return reps * 3600 / (ERG_CAL_W * watts + ERG_CAL_BASE_H)
         length = self.size / movement.ref_men if movement.size is SizeKind.DISTANCE and self.size else 1.0
         return reps * movement.styles[0].cycle_s * length
 
@@ -210,7 +218,7 @@ class _Walk:
         """Append one visit."""
         if not self.round_open:
             self.open_round("")
-        reps = count if item.count == w.RISING else item.count
+        reps = count if item.count == w.RISING else item.count_of(self.division)
         slot = self.slot(item)
         self.reps += reps
         movement = self.slots[slot].movement

@@ -59,7 +59,7 @@ def measure(workout: w.Workout, body: Sequence[w.Block], count: int = 0) -> Amou
     for block in body:
         match block:
             case w.Item():
-                reps = count if block.count == w.RISING else block.count
+                reps = count if block.count == w.RISING else max(block.counts, default=block.count)
                 steady = all(style.steady for style in workout.library.movements[block.movement].styles)
                 found = found.plus(Amount(1, reps, 0 if steady else reps))
             case w.Series() | w.Ladder():

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from dataclasses import replace
 from functools import cache
 from importlib.resources import files
 from typing import Any, NamedTuple
@@ -27,6 +28,8 @@ DIVISIONS_LINE = re.compile(r"divisions\b\s*:?[^/]{1,60}(/|$)", re.IGNORECASE)
 FORM_HELP = (
     "type “amrap 11:00”, “for time, cap 13:00”, “for reps”, “windows 3:30, until missed” or “max deadlift in 6:00”"
 )
+# What is walked may be counted in metres; a metre is planned like a step, which is about as long (judgement).
+BY_DISTANCE = ("lunge", "carry")
 DEFAULT_DIVISIONS = ("men", "women")
 
 # What each terminal is called when it was expected and something else stood there.
@@ -145,9 +148,10 @@ class _Reader(Transformer[Any, Any]):
     def max_lift(self, movement: Any, window_s: float, comment: Any) -> Any:
         return w.Form.LIFT, window_s, _comment(comment), self.lift(movement, window_s, None)
 
-    def count(self, token: Token, unit: Token | None = None) -> tuple[Token, str]:
+    def count(self, *parts: Any) -> tuple[tuple[Token, ...], str]:
+        *numbers, unit = parts
         letter = str(unit)[0].lower() if unit else ""
-        return token, {"c": "cal", "m": "m"}.get(letter, "")
+        return tuple(numbers), {"c": "cal", "m": "m"}.get(letter, "")
 
     def movement(self, *words: Token) -> tuple[str, Token]:
         text = " ".join(words)
@@ -184,21 +188,21 @@ class _Reader(Transformer[Any, Any]):
 
     def item(self, count: Any, movement: Any, side: Any, size: Any, tie: Any, comment: Any) -> w.Item:
         name, token = movement
-        number: Token | None
-        number, unit = count or (None, "")
-        rising = number is None or number.type == "N"
-        reps = w.RISING if number is None or rising else _whole(number, unit or "reps")
+        numbers, unit = count if count else (tuple[Token, ...](), "")
+        named = bool(numbers) and numbers[0].type == "N"
+        counts = () if named else tuple(_whole(number, unit or "reps") for number in numbers)
         _check_size(self.library.find(name), size[0] if size else w.Size(), unit, size[1] if size else token)
         return w.Item(
             movement=name,
-            count=reps,
+            count=counts[0] if counts else w.RISING,
             unit=unit,
             size=size[0] if size else w.Size(),
             side=side or w.Side.BOTH,
             tiebreak=bool(tie),
-            rising=number is not None and rising,
+            rising=named,
             comment=_comment(comment),
             line=token.line or 0,
+            counts=counts if len(counts) > 1 else (),
         )
 
     def rounds(self, number: Token, *parts: Any) -> w.Rounds:
@@ -231,6 +235,9 @@ class _Reader(Transformer[Any, Any]):
     def stage(self, cap_s: float, *parts: Any) -> w.Stage:
         return w.Stage(cap_s, *_flat(parts))
 
+    def longer_stage(self, _plus: Token, more_s: float, *parts: Any) -> w.Stage:
+        return w.Stage(-more_s, *_flat(parts))
+
     def window(self, *parts: Any) -> w.Window:
         return w.Window(*_flat(parts))
 
@@ -254,7 +261,8 @@ def _check_size(movement: Movement, size: w.Size, unit: str, token: Token) -> No
         raise NotationError(_place(token), f"{size.unit} does not fit {name}", wanted)
     if kind is SizeKind.LOAD and not size.values:
         raise NotationError(_place(token), f"{name} has no load", f"write “{name} @ 60/42.5 kg”")
-    if unit and kind is not SizeKind.UNIT:
+    paced = unit == "m" and movement.family in BY_DISTANCE
+    if unit and kind is not SizeKind.UNIT and not paced:
         raise NotationError(_place(token), f"{name} is not counted in {unit}", "leave the unit out")
     if unit == "cal" and name in ("run", "handstand walk"):
         raise NotationError(_place(token), f"{name} is not counted in cal", "count it in m")
@@ -345,6 +353,17 @@ def _wanted(expected: list[str]) -> str:
     return f"expected {', '.join(expected)}" if expected else FORM_HELP
 
 
+def _with_caps(body: list[Any]) -> list[Any]:
+    """Give stages that say by how much they extend the clock (a cap below zero so far) their caps."""
+    cap_s, found = 0.0, []
+    for block in body:
+        if isinstance(block, w.Stage):
+            cap_s = block.cap_s if block.cap_s > 0 else cap_s - block.cap_s
+            block = replace(block, cap_s=cap_s)  # noqa: PLW2901  the stage as it ends
+        found.append(block)
+    return found
+
+
 def parse_workout(text: str, library: Library | None = None) -> w.Workout:
     """Return the workout a text describes, its movements found in `library` or the one that ships.
 
@@ -367,7 +386,7 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
     divisions, (form, cap_s, form_comment, *alone), body = parts
     last = next((i for i in reversed(range(len(body))) if not isinstance(body[i], w.Doubt)), -1)
     lift = body.pop(last) if last >= 0 and isinstance(body[last], w.MaxLift) else None
-    body = [*head.doubts, *body]
+    body = [*head.doubts, *_with_caps(body)]
     if alone and (lift or not all(isinstance(block, w.Doubt) for block in body)):
         remedy = "bound the work with a line such as “amrap 8:00” and put “then max …” last"
         raise NotationError(Place(1, 1), "a max lift that comes first has nothing beside it", remedy)

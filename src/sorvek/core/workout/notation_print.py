@@ -19,8 +19,9 @@ def size_text(size: w.Size) -> str:
 def item_text(item: w.Item, library: Library) -> str:
     """Return one line of work without its comment."""
     movement = library.movements[item.movement]
-    count = "n" if item.rising else "" if item.count == w.RISING else str(item.count)
-    many = bool(count) and item.count != 1
+    told = "" if item.count == w.RISING else "/".join(map(str, item.counts or (item.count,)))
+    count = "n" if item.rising else told
+    many = bool(count) and (item.counts or item.count != 1)
     words = [count, item.unit, movement.plural if many else movement.name, item.side.value]
     size = size_text(item.size)
     words += [f"@ {size}" if size else "", "tiebreak" if item.tiebreak else ""]

@@ -7,14 +7,19 @@ from sorvek.core.workout.course import NO_LIMIT_S, Course, size_words, unroll
 from sorvek.core.workout.movements import Library, Movement
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import form_text, workout_text
+from sorvek.core.workout.traps import bulk_of, traps_of
 from sorvek.core.workout.tree import Form, Workout
 
 MOST_ROUNDS = 12
+MOST_UNLIKE = 40  # rounds that differ are shown to their end
 
 
 @dataclass(frozen=True, slots=True)
 class RoundEnd:
-    """Reps done at the end of a round, and the clock there at the pace that just finishes (0 if open)."""
+    """Reps done at the end of a round, and the clock there when just finishing (0 if open).
+
+    Every movement goes as much faster or slower than usual as that takes.
+    """
 
     label: str
     reps: int
@@ -47,6 +52,8 @@ class Readout:
     more_rounds: bool
     totals: tuple[SlotTotal, ...]
     taxes: tuple[tuple[str, float], ...]
+    bulk: str
+    traps: tuple[str, ...]
 
     @property
     def text(self) -> str:
@@ -62,20 +69,24 @@ class Readout:
         return tuple(dict.fromkeys(found))
 
 
-def _round_ends(course: Course, pace_s: float) -> tuple[RoundEnd, ...]:
+def _round_ends(course: Course, work_s: float) -> tuple[RoundEnd, ...]:
+    """Return the ends of rounds; `work_s` is the time there is for the work, 0 if it is open."""
     ends: list[RoundEnd] = []
-    total, rest_s = 0, 0.0
+    usual = [course.slots[segment.slot].usual_s(segment.reps) for segment in course.segments]
+    scale = work_s / sum(usual) if usual else 0.0
+    total, rest_s, done_s = 0, 0.0, 0.0
     single = len({segment.round for segment in course.segments}) == 1
     for index, segment in enumerate(course.segments):
         total += segment.reps
-        rest_s += segment.rest_before_s if pace_s else 0.0
+        rest_s += segment.rest_before_s if work_s else 0.0
+        done_s += usual[index] * scale
         last = index + 1 == len(course.segments) or course.segments[index + 1].round != segment.round
         if last or single or segment.tiebreak:
             name = course.slots[segment.slot].movement.plural
             label = name if single else course.round_labels[segment.round]
             if not last and not single:
                 label = f"{label}, after {name}"
-            ends.append(RoundEnd(label, total, total * pace_s + rest_s, segment.tiebreak))
+            ends.append(RoundEnd(label, total, done_s + rest_s, segment.tiebreak))
     return tuple(ends)
 
 
@@ -121,17 +132,20 @@ def read_out(workout: Workout) -> Readout:
     total = 0 if course.open_ended else course.total_reps
     rest_s = sum(segment.rest_before_s for segment in course.segments)
     pace_s = (deadline - rest_s) / total if total and deadline < NO_LIMIT_S else 0.0
-    ends = _round_ends(course, pace_s)
+    ends = _round_ends(course, pace_s * total)
+    most = MOST_ROUNDS if course.open_ended or not bulk_of(course) else MOST_UNLIKE
     return Readout(
         workout=workout,
         course=course,
         bound="not said" if workout.form is Form.UNKNOWN else form_text(workout),
         total_reps=total,
         pace_s=pace_s,
-        rounds=ends[:MOST_ROUNDS],
-        more_rounds=len(ends) > MOST_ROUNDS,
+        rounds=ends[:most],
+        more_rounds=len(ends) > most,
         totals=_totals(workout, course),
         taxes=_taxes(course),
+        bulk=bulk_of(course),
+        traps=traps_of(course),
     )
 
 

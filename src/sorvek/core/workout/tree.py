@@ -40,7 +40,10 @@ class Size:
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """So many reps (or cal, or m) of a movement; `rising` marks a count written as `n`."""
+    """So many reps (or cal, or m) of a movement; `rising` marks a count written as `n`.
+
+    `counts` has one count for each division where they differ, `count` is the first of them.
+    """
 
     movement: str
     count: int
@@ -51,6 +54,11 @@ class Item:
     rising: bool = False
     comment: str = ""
     line: int = field(default=0, compare=False, repr=False)  # where it was read, from 1
+    counts: tuple[int, ...] = ()
+
+    def count_of(self, division: int) -> int:
+        """Return the count of a division, `RISING` where a series or ladder gives it."""
+        return self.counts[division] if self.counts else self.count
 
 
 @dataclass(frozen=True, slots=True)

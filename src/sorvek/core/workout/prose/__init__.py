@@ -1,5 +1,5 @@
 """Announcements as organisers publish them: prose, lists, tables and headings, read into notation."""
 
-from sorvek.core.workout.prose.reading import Doubt, Fate, Mark, Reading, read_prose
+from sorvek.core.workout.prose.reading import Fate, Passage, Question, Reading, read_prose
 
-__all__ = ["Doubt", "Fate", "Mark", "Reading", "read_prose"]
+__all__ = ["Fate", "Passage", "Question", "Reading", "read_prose"]

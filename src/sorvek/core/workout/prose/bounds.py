@@ -55,7 +55,7 @@ def find_bounds(draft: Draft) -> None:
         _amrap(draft, amraps[0], told.spans, told.ranges)
     elif timed or told.role("cap"):
         _for_time(draft, timed, told.spans)
-    elif told.has(p.Lift) and not any(work.counts for said in told.usable for work in said.of(p.Work)):
+    elif told.has(p.Lift) and not any(work.counts for said in told.usable for work in said.of(p.WorkLine)):
         draft.facts.form = w.Form.LIFT
     else:
         _for_time(draft, [], told.spans)
@@ -64,7 +64,7 @@ def find_bounds(draft: Draft) -> None:
 def _on_the_minute(draft: Draft, told: _Told) -> bool:
     """Ask about work that begins anew every so often: the notation has no words for it."""
     open_ended = told.has(p.Step) or told.cue("until_missed")
-    paced = [said for said, span in told.spans if _each(said, span) and said.of(p.Rounds) and not open_ended]
+    paced = [said for said, span in told.spans if _each(said, span) and said.of(p.RoundCount) and not open_ended]
     said = next(iter([*paced, *told.cue("emom")]), None)
     if said is not None:
         words = f"{said.text()[:LONGEST_DOUBT]}: work on the minute has no words in the notation yet"
@@ -259,7 +259,7 @@ def _lift_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Toke
         for found in other.of(p.Range):
             return found.to_s - found.from_s, other.tokens(found)
         for span in other.of(p.Span):
-            if span.seconds != draft.facts.cap_s and not other.of(p.Work):
+            if span.seconds != draft.facts.cap_s and not other.of(p.WorkLine):
                 return span.seconds, other.tokens(span)
     return None
 

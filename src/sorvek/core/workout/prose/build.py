@@ -50,7 +50,7 @@ class Builder:
         """End the repeated block that is open, if work stands in it."""
         while self.open and any(True for _ in self.open[-1].items()):
             closed = self.open.pop()
-            # A rest that is alone in a block parts it from what comes behind, unless it is told to be in every round.
+            # A rest alone in a block parts it from what comes behind, unless every round is told to have it.
             rests = [i for i, node in enumerate(closed.inner) if isinstance(node.block, w.Rest) and not node.rising]
             if len(rests) == 1 and rests[0]:
                 self.place().extend(closed.inner[rests[0] :])
@@ -94,16 +94,16 @@ class Builder:
         said.used = True
         self._gate(said)
         begun = len(self.place())
-        firm = [i for i, phrase in enumerate(said.phrases) if isinstance(phrase, p.Work) and not phrase.pointed]
+        firm = [i for i, phrase in enumerate(said.phrases) if isinstance(phrase, p.WorkLine) and not phrase.pointed]
         for index, phrase in enumerate(said.phrases):
             # A count of rounds behind all work of its sentence is of that work.
             post = bool(firm) and firm[-1] < index
             match phrase:
-                case p.Rounds():
+                case p.RoundCount():
                     self._rounds(said, phrase, post, begun)
-                case p.Series():
+                case p.RepCounts():
                     self._series(said, phrase, post, begun)
-                case p.Work():
+                case p.WorkLine():
                     self._work(said, phrase)
                 case p.Numbered():
                     self._numbered(said, phrase)
@@ -148,7 +148,7 @@ class Builder:
         if (sentence.gap and self.gaps_mean and not inner) or any(token.cue("then") for token in head[:1]):
             self.close()
 
-    def _rounds(self, said: Said, phrase: p.Rounds, post: bool, begun: int) -> None:
+    def _rounds(self, said: Said, phrase: p.RoundCount, post: bool, begun: int) -> None:
         tokens = said.tokens(phrase)
         if phrase.pointed or phrase.count == 1:
             return
@@ -157,7 +157,7 @@ class Builder:
         again = said.cue("repeat") or bool({"for", "total", "altogether", "times", "complete"} & said.low())
         if post and not self.open and begun < len(place):
             self._wrap(place, begun, Node(tokens, w.Rounds(phrase.count, ())))
-        elif not said.of(p.Work) and again and bare and not self.open and bare[-1] is place[-1]:
+        elif not said.of(p.WorkLine) and again and bare and not self.open and bare[-1] is place[-1]:
             first = place.index(bare[0]) if len(bare) == len(place) else len(place) - len(_tail(place))
             self._wrap(place, first, Node(tokens, w.Rounds(phrase.count, ())))
         elif not post or self.open:
@@ -168,7 +168,7 @@ class Builder:
     def _numbered(self, said: Said, phrase: p.Numbered) -> None:
         """Open rounds told by their numbers; in an AMRAP the row of them is what repeats."""
         self.close()
-        if phrase.last < phrase.first or any(work.lo < phrase.lo for work in said.of(p.Work)):
+        if phrase.last < phrase.first or any(work.lo < phrase.lo for work in said.of(p.WorkLine)):
             return
         node = Node(said.tokens(phrase), w.Rounds(phrase.last - phrase.first + 1, ()))
         if not self.amrap:
@@ -189,7 +189,7 @@ class Builder:
         node.sentence = self.number
         place[first:] = [node]
 
-    def _series(self, said: Said, phrase: p.Series, post: bool, begun: int) -> None:
+    def _series(self, said: Said, phrase: p.RepCounts, post: bool, begun: int) -> None:
         tokens = said.tokens(phrase)
         place = self.place()
         if phrase.turns and phrase.counts[0] == 0:
@@ -213,7 +213,7 @@ class Builder:
         else:
             self.repeat(said, Node(tokens, block))
 
-    def _climbed(self, phrase: p.Series, tokens: list[Token]) -> None:
+    def _climbed(self, phrase: p.RepCounts, tokens: list[Token]) -> None:
         """Fold a first rung that is listed, “1 deadlift, 1 burpee, … up to 8”, into a ladder."""
         place = self.place()
         tail = _tail(place)
@@ -231,7 +231,7 @@ class Builder:
         ladder.inner = rung
         place[len(place) - len(tail) :] = [ladder]
 
-    def _work(self, said: Said, phrase: p.Work) -> None:
+    def _work(self, said: Said, phrase: p.WorkLine) -> None:
         tokens = said.tokens(phrase)
         if phrase.pointed:
             return
@@ -242,7 +242,7 @@ class Builder:
             not phrase.counts
             and not self._counting()
             and not _bare_list(said)
-            and not said.of(p.Series)
+            and not said.of(p.RepCounts)
             and not said.cue("amrap")
         ):
             return
@@ -269,7 +269,7 @@ class Builder:
             return False
         if tokens[index].low in vocabulary("endings"):
             return True
-        works = [phrase for phrase in said.of(p.Work) if phrase.hi <= index and not phrase.pointed]
+        works = [phrase for phrase in said.of(p.WorkLine) if phrase.hi <= index and not phrase.pointed]
         between = tokens[works[-2].hi : works[-1].lo] if len(works) > 1 else []
         return any(token.low in ("and", "plus", "&") for token in between)
 
@@ -279,7 +279,7 @@ class Builder:
             self.doubt(f"{words_of(said.sentence.tokens)}: how long is the rest?", said.tokens(phrase))
             return
         node.rising = bool({"between", "after"} & said.low()) and said.cue("rounds", "each_round", "set", "every")
-        if not said.of(p.Work) and said.cue("part") and {"between", "after"} & said.low():
+        if not said.of(p.WorkLine) and said.cue("part") and {"between", "after"} & said.low():
             node.rising = False
             self.between(node)
             return
@@ -382,18 +382,20 @@ def _tail(place: Sequence[Node]) -> list[Node]:
 
 
 def _later_work(said: Said, phrase: p.Phrase) -> bool:
-    return any(work.lo > phrase.lo and not work.pointed for work in said.of(p.Work))
+    return any(work.lo > phrase.lo and not work.pointed for work in said.of(p.WorkLine))
 
 
 def _bare_list(said: Said) -> bool:
     """Return whether a sentence is a line of a list that holds nothing but work."""
-    covered = sum(phrase.hi - phrase.lo for phrase in said.phrases if isinstance(phrase, p.Work | p.Cue | p.Series))
+    covered = sum(
+        phrase.hi - phrase.lo for phrase in said.phrases if isinstance(phrase, p.WorkLine | p.Cue | p.RepCounts)
+    )
     words = {"the", "and", "then", "with", "reps", "rep", "of", "for"}
     free = [t for t in said.sentence.tokens if t.kind is Kind.WORD and t.low not in words]
     return covered > 0 and len(free) <= 1
 
 
-def _series_block(phrase: p.Series, amrap: bool) -> w.Block | None:
+def _series_block(phrase: p.RepCounts, amrap: bool) -> w.Block | None:
     """Return the block a rep series stands for; None if it does not say how it goes on."""
     counts = phrase.counts
     if phrase.turns:

@@ -7,18 +7,18 @@ from sorvek.core.workout.prose.phrases import (
     Numbered,
     Phrase,
     Range,
-    Rounds,
-    Row,
-    Series,
+    RepCounts,
+    RoundCount,
     Span,
     Step,
+    WordRow,
     skip,
     whole,
 )
 from sorvek.core.workout.prose.words import Kind
 
 
-def duration(row: Row, at: int) -> tuple[float, int] | None:
+def duration(row: WordRow, at: int) -> tuple[float, int] | None:
     """Return seconds and the tokens they take for a time that begins at a token."""
     token = row.token(at)
     if token is None:
@@ -51,7 +51,7 @@ def duration(row: Row, at: int) -> tuple[float, int] | None:
     return value, end - at
 
 
-def range_at(row: Row, at: int) -> Range | None:
+def range_at(row: WordRow, at: int) -> Range | None:
     """Read “from 8:00 to 13:00”, “minutes 0–8” and “between 8 and 13 minutes”."""
     first = duration(row, at)
     token = row.tokens[at]
@@ -75,7 +75,7 @@ def range_at(row: Row, at: int) -> Range | None:
     return Range(at, index + end[1], start, end[0])
 
 
-def span_at(row: Row, at: int) -> Span | None:
+def span_at(row: WordRow, at: int) -> Span | None:
     """Read a time and what it is for."""
     found = duration(row, at)
     if found is None or not 1 <= found[0] <= 4 * 3600:
@@ -84,7 +84,7 @@ def span_at(row: Row, at: int) -> Span | None:
     return Span(at, hi, found[0], _role(row, at, hi))
 
 
-def _role(row: Row, lo: int, hi: int) -> str:
+def _role(row: WordRow, lo: int, hi: int) -> str:
     """Return the cue a time belongs to: the nearest before it, or one right behind it."""
     named = ("cap", "rest", "within", "before", "every", "extend", "remaining")
     for place, behind in enumerate(row.tokens[hi : hi + 4]):
@@ -105,11 +105,11 @@ def _role(row: Row, lo: int, hi: int) -> str:
     return ""
 
 
-def _every(row: Row, lo: int) -> bool:
+def _every(row: WordRow, lo: int) -> bool:
     return any(token.cue("every") for token in row.tokens[max(0, lo - 2) : lo])
 
 
-def minutes_at(row: Row, at: int) -> int:
+def minutes_at(row: WordRow, at: int) -> int:
     """Return where a bare number behind “AMRAP” or “cap” stands that is its minutes, 0 if none does."""
     token, behind = row.token(at), row.token(at + 1)
     bare = behind is None or behind.mark(":.,;)-–|") or (behind.text.isalpha() and not behind.unit())
@@ -123,19 +123,19 @@ def minutes_at(row: Row, at: int) -> int:
     )
 
 
-def series_at(row: Row, at: int) -> Series | None:
+def series_at(row: WordRow, at: int) -> RepCounts | None:
     """Read “21-15-9”, “24, 18 and 12 reps”, “10 to 1”, “1 up to 8 and back to 1”, “2-4-6-8-…”."""
     if not whole(row.tokens[at]) or _ages(row, at):
         return None
     return _climb(row, at) or _listed(row, at)
 
 
-def _ages(row: Row, at: int) -> bool:
+def _ages(row: WordRow, at: int) -> bool:
     before = row.token(at - 1)
     return before is not None and (before.cue("men", "women", "level") or before.low in ("age", "aged", "ages"))
 
 
-def _listed(row: Row, at: int) -> Series | None:
+def _listed(row: WordRow, at: int) -> RepCounts | None:
     counts, index, commas, dots = [int(row.tokens[at].number)], at + 1, False, False
     while index < len(row.tokens):
         joint = index
@@ -155,7 +155,7 @@ def _listed(row: Row, at: int) -> Series | None:
     return _series_of(row, at, index, counts, commas, False)
 
 
-def _said(row: Row, at: int) -> bool:
+def _said(row: WordRow, at: int) -> bool:
     """Return whether a number begins something else: a load, a time, the next line of work."""
     behind = row.token(at + 1)
     listed = behind is None or behind.mark("-–—,/.:;)") or behind.kind in (Kind.WORD, Kind.CUE, Kind.MOVEMENT)
@@ -163,7 +163,7 @@ def _said(row: Row, at: int) -> bool:
     return timed or not listed or (behind is not None and behind.low in ("x", "×"))
 
 
-def _series_of(row: Row, lo: int, hi: int, counts: list[int], commas: bool, dots: bool) -> Series | None:
+def _series_of(row: WordRow, lo: int, hi: int, counts: list[int], commas: bool, dots: bool) -> RepCounts | None:
     behind = row.token(hi)
     dotted = any(row.dots(i) for i in range(lo, hi))
     reps = behind is not None and behind.low in ("reps", "repetitions", "rep", "of")
@@ -181,10 +181,10 @@ def _series_of(row: Row, lo: int, hi: int, counts: list[int], commas: bool, dots
         return None
     if dotted and not dots:
         return _filled(row, lo, hi, counts)
-    return Series(lo, hi + (1 if reps and not dots else 0), tuple(counts), open=dots)
+    return RepCounts(lo, hi + (1 if reps and not dots else 0), tuple(counts), open=dots)
 
 
-def _down_to(row: Row, at: int) -> int:
+def _down_to(row: WordRow, at: int) -> int:
     """Return where the last count stands: “and so on down to one”; 0 if none does."""
     index = skip(row.tokens, at, {"down", "up", "all", "the", "way"}, ",")
     token = row.token(index)
@@ -194,21 +194,21 @@ def _down_to(row: Row, at: int) -> int:
     return index + 1 if number is not None and whole(number) else 0
 
 
-def _rounds_before(row: Row, lo: int) -> bool:
+def _rounds_before(row: WordRow, lo: int) -> bool:
     return any(token.low in ("reps", "repetitions", "of") for token in row.tokens[max(0, lo - 3) : lo])
 
 
-def _colon(row: Row, at: int) -> bool:
+def _colon(row: WordRow, at: int) -> bool:
     token = row.token(at)
     return token is not None and token.mark(":")
 
 
-def _countdown(row: Row, lo: int, hi: int) -> bool:
+def _countdown(row: WordRow, lo: int, hi: int) -> bool:
     around = [*row.tokens[max(0, lo - 4) : lo], *row.tokens[hi : hi + 3]]
     return any(token.low in ("go", "start", "call", "count", "countdown", "counts", "beep") for token in around)
 
 
-def _filled(row: Row, lo: int, hi: int, counts: list[int]) -> Series | None:
+def _filled(row: WordRow, lo: int, hi: int, counts: list[int]) -> RepCounts | None:
     """Fill the gap an ellipsis leaves: “10-9-8-…-1”."""
     *first, last = counts
     if len(first) < 2 or first[-1] == first[-2]:
@@ -216,10 +216,10 @@ def _filled(row: Row, lo: int, hi: int, counts: list[int]) -> Series | None:
     step = first[-1] - first[-2]
     if (last - first[-1]) % step or (last - first[-1]) // step < 1 or (last - first[-1]) // step > 200:
         return None
-    return Series(lo, hi, (*first, *range(first[-1] + step, last + step, step)))
+    return RepCounts(lo, hi, (*first, *range(first[-1] + step, last + step, step)))
 
 
-def _climb(row: Row, at: int) -> Series | None:
+def _climb(row: WordRow, at: int) -> RepCounts | None:
     """Read counts that climb by one through turns: “1 to 10”, “10 down to 1”, “1 up to 8 and back down to 1”."""
     turns, index = [int(row.tokens[at].number)], at + 1
     if duration(row, at) is not None:
@@ -246,15 +246,15 @@ def _climb(row: Row, at: int) -> Series | None:
         index = joint + 2
     if len(turns) < 2 or abs(turns[1] - turns[0]) < 2 or any(a == b for a, b in pairwise(turns)):
         return None
-    return Series(at, index, tuple(turns), turns=True)
+    return RepCounts(at, index, tuple(turns), turns=True)
 
 
-def _unit_soon(row: Row, at: int) -> bool:
+def _unit_soon(row: WordRow, at: int) -> bool:
     token = row.token(at)
     return token is not None and (token.unit() or token.cue("rounds"))
 
 
-def step_at(row: Row, at: int) -> Step | None:
+def step_at(row: WordRow, at: int) -> Step | None:
     """Read “adding 2 reps each round”, “+3 each round”, “two more of each every window”, “2 reps are added”."""
     token = row.tokens[at]
     if token.mark("+") or token.cue("adding"):
@@ -282,7 +282,7 @@ def step_at(row: Row, at: int) -> Step | None:
     return None
 
 
-def _step_of(row: Row, lo: int, hi: int, step: int, sure: bool) -> Step | None:
+def _step_of(row: WordRow, lo: int, hi: int, step: int, sure: bool) -> Step | None:
     movements: list[str] = []
     each, end = False, hi
     for index in range(hi, min(len(row.tokens), hi + 10)):
@@ -302,11 +302,11 @@ def _step_of(row: Row, lo: int, hi: int, step: int, sure: bool) -> Step | None:
     return Step(lo, end, step, tuple(movements)) if sure or each else None
 
 
-def rounds_at(row: Row, at: int) -> Rounds | None:
+def rounds_at(row: WordRow, at: int) -> RoundCount | None:
     """Read “4 rounds”, “5 RFT”, “twice”, “3 x:”."""
     token = row.tokens[at]
     if token.low in ("twice", "thrice"):
-        return Rounds(at, at + 1, 2 if token.low == "twice" else 3, row.points(at))
+        return RoundCount(at, at + 1, 2 if token.low == "twice" else 3, row.points(at))
     if not whole(token):
         return None
     index = skip(
@@ -322,11 +322,11 @@ def rounds_at(row: Row, at: int) -> Rounds | None:
         and (row.token(at + 2) is None or row.tokens[at + 2].mark(":("))
     )
     if behind.cue("rounds") or rft or listed:
-        return Rounds(at, index if rft else index + 1, int(token.number), row.points(at))
+        return RoundCount(at, index if rft else index + 1, int(token.number), row.points(at))
     return None
 
 
-def numbered_at(row: Row, at: int) -> Phrase | None:
+def numbered_at(row: WordRow, at: int) -> Phrase | None:
     """Read “part 2”, “stage B”, “round 1”."""
     token = row.tokens[at]
     behind = row.token(at + 1)

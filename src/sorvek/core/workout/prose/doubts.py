@@ -14,7 +14,7 @@ LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second f
 def doubt_scaled(draft: Draft) -> None:
     """Say once that a scaled version is written and not read."""
     scaled = [said for said in draft.said if said.sentence.section is Section.SCALED]
-    works = [said for said in scaled if said.has(p.Work, p.Loads)]
+    works = [said for said in scaled if said.has(p.WorkLine, p.Loads)]
     for said in scaled:
         said.used = True
     if works:
@@ -41,7 +41,7 @@ def doubt_lost(draft: Draft) -> None:
     seen = set(draft.builder.visits())
     silent = (Section.STANDARDS, Section.STORY, Section.SCALED)
     for said in draft.said:
-        for work in said.of(p.Work):
+        for work in said.of(p.WorkLine):
             known = said.tokens(work)[0].start in mine or any(
                 (work.movement, count) in seen for count in work.counts
             )
@@ -60,13 +60,13 @@ def doubt_lost(draft: Draft) -> None:
 def _worrying(draft: Draft, said: Said) -> bool:
     """Return whether a sentence that was not used may hold work, a load or a time."""
     low = said.low()
-    works = [work for work in said.of(p.Work) if work.counts]
+    works = [work for work in said.of(p.WorkLine) if work.counts]
     if works and not vocabulary("standards") & low and not defines(said):
         seen = set(draft.builder.visits())
         if any((work.movement, work.counts[0]) not in seen for work in works):
             return True
     if {"instead", "substitute", "substituted", "replace", "replaces", "swap"} & low and (
-        said.of(p.Work) or said.cue("level")
+        said.of(p.WorkLine) or said.cue("level")
     ):
         return True
     return _strange_time(draft, said)

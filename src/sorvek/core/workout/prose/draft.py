@@ -20,7 +20,7 @@ class Node:
 
     tokens: list[Token]
     block: w.Block | None = None
-    work: p.Work | None = None
+    work: p.WorkLine | None = None
     inner: list["Node"] = field(default_factory=list)
     sentence: int = 0
     rising: bool = False

@@ -20,11 +20,11 @@ def take_title(draft: Draft) -> None:
     if said is None:
         return
     sentence = said.sentence
-    named = not any(work.counts for work in said.of(p.Work)) and _worked_later(draft, said)
+    named = not any(work.counts for work in said.of(p.WorkLine)) and _worked_later(draft, said)
     plain = (
         named
         or (sentence.heading and not said.of(p.Range))
-        or not said.has(p.Work, p.Series, p.Span, p.Rounds, p.Range)
+        or not said.has(p.WorkLine, p.RepCounts, p.Span, p.RoundCount, p.Range)
     )
     bounding = any(token.cue("amrap", "for_time", "for_reps", "emom", "cap") for token in sentence.tokens)
     alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or bool(sentence.lead)
@@ -38,9 +38,9 @@ def take_title(draft: Draft) -> None:
 
 def _worked_later(draft: Draft, title: Said) -> bool:
     """Return whether all movements a line names are counted further down: “Row & Run” is a title."""
-    names = {work.movement for work in title.of(p.Work)}
-    later = {work.movement for said in draft.said[1:] for work in said.of(p.Work) if work.counts}
-    return bool(names) and names <= later and not title.has(p.Series, p.Span, p.Rounds)
+    names = {work.movement for work in title.of(p.WorkLine)}
+    later = {work.movement for said in draft.said[1:] for work in said.of(p.WorkLine) if work.counts}
+    return bool(names) and names <= later and not title.has(p.RepCounts, p.Span, p.RoundCount)
 
 
 def is_work(draft: Draft, said: Said) -> bool:
@@ -48,7 +48,7 @@ def is_work(draft: Draft, said: Said) -> bool:
     sentence = said.sentence
     if sentence.section not in (Section.WORK, Section.CAP) or (sentence.heading and not said.of(p.Range)):
         return False
-    works = said.of(p.Work)
+    works = said.of(p.WorkLine)
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said):
         return False
@@ -60,22 +60,24 @@ def is_work(draft: Draft, said: Said) -> bool:
 
 def _structured(said: Said) -> bool:
     """Return whether a sentence without work says how work is arranged."""
+    if said.sentence.words <= SHORT and said.sentence.tokens[0].cue("then"):
+        return True
     spans = any(span.role in ("rest", "extend") for span in said.of(p.Span))
     cues = any(cue.name in ("etc", "until_missed", "remaining") for cue in said.of(p.Cue))
     parts = any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
-    return said.has(p.Rounds, p.Numbered, p.Series, p.Range, p.Step) or spans or cues or parts
+    return said.has(p.RoundCount, p.Numbered, p.RepCounts, p.Range, p.Step) or spans or cues or parts
 
 
-def _standard(said: Said, firm: Sequence[p.Work]) -> bool:
+def _standard(said: Said, firm: Sequence[p.WorkLine]) -> bool:
     """Return whether a sentence says how reps are done rather than which."""
     strong = vocabulary("standards") & said.low()
-    lists = len(firm) >= 2 or said.has(p.Rounds, p.Series) or said.cue("amrap", "for_time")
+    lists = len(firm) >= 2 or said.has(p.RoundCount, p.RepCounts) or said.cue("amrap", "for_time")
     return bool(strong) and not lists and not (firm and said.sentence.words <= SHORT)
 
 
 def restated(draft: Draft, said: Said) -> bool:
     """Return whether a sentence only says again what was read before."""
-    works = [work for work in said.of(p.Work) if work.counts]
+    works = [work for work in said.of(p.WorkLine) if work.counts]
     if not works or not said.low() & PEOPLE:
         return False
     seen = draft.builder.visits()
@@ -91,7 +93,7 @@ def restated(draft: Draft, said: Said) -> bool:
 
 def gaps_mean(draft: Draft) -> bool:
     """Return whether a blank line separates blocks, and does not just stand between all lines."""
-    lines = [said.sentence for said in draft.said if said.sentence.first and said.of(p.Work)]
+    lines = [said.sentence for said in draft.said if said.sentence.first and said.of(p.WorkLine)]
     return not lines or sum(line.gap for line in lines[1:]) < max(1, 0.6 * (len(lines) - 1))
 
 
@@ -101,12 +103,13 @@ def listed(said: Said) -> bool:
     listed = sentence.words <= 9 and sentence.first and sentence.tokens[0].kind is Kind.NUMBER
     if not listed or defines(said) or sentence.heading or sentence.section is not Section.WORK or said.of(p.Span):
         return False
-    return not said.low() & vocabulary("gear") and not said.cue("level") and not p.harmless(sentence.tokens, 0)
+    gear = said.low() & vocabulary("gear") and not any(token.kind is Kind.MOVEMENT for token in sentence.tokens)
+    return not gear and not said.cue("level") and not p.harmless(sentence.tokens, 0)
 
 
 def defines(said: Said) -> bool:
     """Return whether a sentence says what one rep is: “one shuttle run is one rep”."""
-    works = [work for work in said.of(p.Work) if work.counts]
+    works = [work for work in said.of(p.WorkLine) if work.counts]
     return (
         bool(works)
         and all(work.counts == (1,) for work in works)
@@ -116,4 +119,4 @@ def defines(said: Said) -> bool:
 
 def _only_work(said: Said) -> bool:
     """Return whether a sentence is a bare line of a list, such as “Thrusters”."""
-    return said.sentence.words <= 6 and isinstance(said.phrases[0], p.Work) and said.phrases[0].lo <= 1
+    return said.sentence.words <= 6 and isinstance(said.phrases[0], p.WorkLine) and said.phrases[0].lo <= 1

@@ -48,7 +48,7 @@ class Sentence:
 
 
 @dataclass(slots=True)
-class Line:
+class TextLine:
     """A line that holds something, numbered from 1; `gap` if a blank one stands above it."""
 
     tokens: list[Token]
@@ -57,9 +57,9 @@ class Line:
     gap: bool
 
 
-def lines_of(tokens: Sequence[Token], text: str) -> list[Line]:
+def lines_of(tokens: Sequence[Token], text: str) -> list[TextLine]:
     """Return the lines that hold anything; a line that was wrapped at the margin goes on with the next."""
-    found: list[Line] = []
+    found: list[TextLine] = []
     current: list[Token] = []
     number, start, blank = 1, 0, False
     for token in [*tokens, Token(Kind.NEWLINE, "\n", len(text), len(text))]:
@@ -71,7 +71,7 @@ def lines_of(tokens: Sequence[Token], text: str) -> list[Line]:
             if found and not blank and _wrapped(found[-1], current, text):
                 found[-1].tokens += current
             else:
-                found.append(Line(current, number, indent, blank))
+                found.append(TextLine(current, number, indent, blank))
             current, blank = [], False
         else:
             blank = True
@@ -79,7 +79,7 @@ def lines_of(tokens: Sequence[Token], text: str) -> list[Line]:
     return found
 
 
-def _wrapped(line: Line, behind: list[Token], text: str) -> bool:
+def _wrapped(line: TextLine, behind: list[Token], text: str) -> bool:
     """Return whether a line breaks off in the middle of a sentence because it was full."""
     last = line.tokens[-1]
     begin = text.rfind("\n", 0, last.start) + 1
@@ -111,7 +111,7 @@ def _counted_line(tokens: list[Token]) -> bool:
     return tokens[0].kind is Kind.NUMBER and any(token.kind is Kind.MOVEMENT for token in tokens[1:4])
 
 
-def sentences_of(lines: Sequence[Line]) -> Iterator[Sentence]:
+def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
     """Yield the sentences of every line with their sections."""
     section = Section.WORK
     for line in lines:

@@ -4,12 +4,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from sorvek.core.workout import tree as w
-from sorvek.core.workout.movements import Library, SizeKind
-from sorvek.core.workout.notation import DEFAULT_DIVISIONS
+from sorvek.core.workout.movements import Library, Movement, SizeKind
+from sorvek.core.workout.notation import BY_DISTANCE, DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import Amount, division_at, fitting, sexed, size_of
+from sorvek.core.workout.prose.sizes import Quantity, division_at, fitting, sexed, size_of
 from sorvek.core.workout.prose.words import Token
 
 
@@ -30,7 +30,7 @@ class Sized:
         self.apart += [
             (s, p.Loads(work.lo, work.hi, work.sizes, (work.movement, *work.sizes.nouns)))
             for s in said
-            for work in s.of(p.Work)
+            for work in s.of(p.WorkLine)
             if work.sizes and not work.counts and id(work) not in mine
         ]
         self.apart += [
@@ -44,7 +44,7 @@ class Sized:
         self.alone = len(self.items) == 1
         self.taken: set[int] = set()
         self.unclear: set[int] = set()
-        self.found: dict[int, tuple[Amount, ...]] = {}
+        self.found: dict[int, tuple[Quantity, ...]] = {}
         self.tokens: dict[int, list[Token]] = {}
         self.division_tokens: list[Token] = []
         for item in self.items:
@@ -58,7 +58,7 @@ class Sized:
         self.unit = self._usual_unit()
         self.divisions = self._divisions()
 
-    def _others(self, work: p.Work) -> tuple[Amount, ...]:
+    def _others(self, work: p.WorkLine) -> tuple[Quantity, ...]:
         """Return the loads behind work that cannot be its own: “box jump-overs; men 60 kg and 60 cm”."""
         if self.library.movements[work.movement].size is SizeKind.LOAD or not work.sizes:
             return ()
@@ -104,7 +104,7 @@ class Sized:
             return
         gear = movement.gear.split(";")[0]
         implements = {name for name in ("barbell", "dumbbell", "kettlebell", "ball", "box") if name in gear}
-        named: list[Amount] = []
+        named: list[Quantity] = []
         for said, load in self.apart:
             nouns = set(_context(said, load)) - {"plural"}
             if movement.size is SizeKind.LOAD:
@@ -185,12 +185,12 @@ class Sized:
         problems = (
             (count == w.RISING and id(node) not in self.counted, "how many?"),
             (bool(work.unsure), work.unsure),
-            (len(set(work.counts)) > 1, "the notation has no counts by division"),
+            (len(work.counts) not in (0, 1, len(self.divisions)), "which count is for whom?"),
             (id(node) in self.unclear, "which of the loads?"),
             (bool(problem), problem),
             (movement.size is SizeKind.LOAD and not amounts, "no load is given"),
             (
-                bool(work.unit) and movement.size is not SizeKind.UNIT,
+                bool(work.unit) and not _counted_in(work.unit, movement),
                 f"{movement.name} is not counted in {work.unit}",
             ),
             (movement.size is SizeKind.UNIT and not work.unit, "in cal or m?"),
@@ -200,9 +200,10 @@ class Sized:
             return w.Doubt(f"{words_of(node.tokens)[:LONGEST_DOUBT]}: {asked}")
         rising = count == w.RISING and (id(node) in self.nested or bool(work.unit))
         tiebreak = isinstance(node.block, w.TieBreak)
-        return w.Item(work.movement, count, work.unit, size, work.side, tiebreak, rising)
+        counts = work.counts if counted and len(set(work.counts)) > 1 else ()
+        return w.Item(work.movement, count, work.unit, size, work.side, tiebreak, rising, counts=counts)
 
-    def _size(self, work: p.Work, amounts: Sequence[Amount]) -> tuple[w.Size, str]:
+    def _size(self, work: p.WorkLine, amounts: Sequence[Quantity]) -> tuple[w.Size, str]:
         """Return the size of every division, and what is not clear about it."""
         movement = self.library.movements[work.movement]
         problem, unit = self._unit(movement.size, amounts)
@@ -215,7 +216,7 @@ class Sized:
             return w.Size(), "which number is for whom?"
         return size, "the women’s number is above the men’s, is that so?" if self._falling(size, amounts) else ""
 
-    def _falling(self, size: w.Size, amounts: Sequence[Amount]) -> bool:
+    def _falling(self, size: w.Size, amounts: Sequence[Quantity]) -> bool:
         """Return whether plain slashes give women more than men."""
         sure = any(a.division for a in amounts)
         return (
@@ -225,7 +226,7 @@ class Sized:
             and size.values[0] < size.values[1]
         )
 
-    def _unit(self, kind: SizeKind, amounts: Sequence[Amount]) -> tuple[str, str]:
+    def _unit(self, kind: SizeKind, amounts: Sequence[Quantity]) -> tuple[str, str]:
         """Return what is wrong with the unit of amounts (empty if nothing) and the unit."""
         if amounts[0].unit:
             return "", amounts[0].unit
@@ -245,12 +246,17 @@ class Sized:
     def _matters(self, load: p.Loads) -> bool:
         return any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
 
-    def _known(self, amount: Amount) -> bool:
+    def _known(self, amount: Quantity) -> bool:
         return any(
             amount.value == other.value and amount.unit in ("", other.unit)
             for amounts in self.found.values()
             for other in amounts
         )
+
+
+def _counted_in(unit: str, movement: Movement) -> bool:
+    """Return whether a movement may be counted in a unit."""
+    return movement.size is SizeKind.UNIT or (unit == "m" and movement.family in BY_DISTANCE)
 
 
 def _counted(node: Node) -> Iterator[Node]:
@@ -273,7 +279,7 @@ def _nested(node: Node) -> Iterator[Node]:
         yield from _nested(inner)
 
 
-def _distinct(amounts: Sequence[Amount]) -> tuple[Amount, ...]:
+def _distinct(amounts: Sequence[Quantity]) -> tuple[Quantity, ...]:
     unit = amounts[0].unit
     return tuple(dict.fromkeys(a for a in amounts if a.unit == unit))
 

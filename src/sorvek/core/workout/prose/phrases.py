@@ -21,7 +21,7 @@ class Phrase:
 
 
 @dataclass(frozen=True, slots=True)
-class Work(Phrase):
+class WorkLine(Phrase):
     """So many of a movement; no counts where a series gives them, two where the divisions differ."""
 
     movement: str
@@ -34,7 +34,7 @@ class Work(Phrase):
 
 
 @dataclass(frozen=True, slots=True)
-class Rounds(Phrase):
+class RoundCount(Phrase):
     """So many rounds; `pointed` if the words point back at rounds named before."""
 
     count: int
@@ -50,7 +50,7 @@ class Numbered(Phrase):
 
 
 @dataclass(frozen=True, slots=True)
-class Series(Phrase):
+class RepCounts(Phrase):
     """Rep counts of one round after the other; `open` ones go on as they begin, `turns` are a ladder's ends."""
 
     counts: tuple[int, ...]
@@ -144,7 +144,7 @@ def skip(tokens: Sequence[Token], at: int, words: Set[str], marks: str = "-–")
 
 
 @dataclass(slots=True)
-class Row:
+class WordRow:
     """The words of one sentence; `works` are the places where counted work begins, `machine` the only one named."""
 
     tokens: Sequence[Token]

@@ -32,7 +32,7 @@ class Fate(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Mark:
+class Passage:
     """The source from character `start` to `end` and its fate; `line` of the notation it is in, 0 for none."""
 
     start: int
@@ -42,7 +42,7 @@ class Mark:
 
 
 @dataclass(frozen=True, slots=True)
-class Doubt:
+class Question:
     """A line of the notation (from 1) that nobody should trust yet, and what is asked on it."""
 
     line: int
@@ -54,8 +54,8 @@ class Reading:
     """Notation made from prose, what in it is in doubt, and the fate of every word of the source."""
 
     text: str
-    doubts: tuple[Doubt, ...]
-    marks: tuple[Mark, ...]
+    doubts: tuple[Question, ...]
+    marks: tuple[Passage, ...]
 
     @property
     def holds_work(self) -> bool:
@@ -179,7 +179,7 @@ def read_prose(prose: str, library: Library) -> Reading:
     text = _readable(written, library)
     rows = text.splitlines()
     doubts = tuple(
-        Doubt(i, DOUBT_LINE.sub("", row).strip()) for i, row in enumerate(rows, 1) if DOUBT_LINE.match(row)
+        Question(i, DOUBT_LINE.sub("", row).strip()) for i, row in enumerate(rows, 1) if DOUBT_LINE.match(row)
     )
     return Reading(text, doubts, tuple(_marks(tokens, rows, written.origin, draft.facts.used)))
 
@@ -202,7 +202,7 @@ def _readable(written: _Written, library: Library) -> str:
 
 def _marks(
     tokens: Sequence[Token], rows: Sequence[str], origin: Sequence[Sequence[Token]], used: Sequence[Token]
-) -> Iterator[Mark]:
+) -> Iterator[Passage]:
     """Yield what became of every token, in the order of the source."""
     line_of: dict[int, tuple[Fate, int]] = {}
     for number, (row, words) in enumerate(zip(rows, origin, strict=False), 1):
@@ -215,4 +215,4 @@ def _marks(
     for token in tokens:
         if token.kind is not Kind.NEWLINE:
             fate, number = line_of.get(token.start, (Fate.NO_ACCOUNT, 0))
-            yield Mark(token.start, token.end, fate, number)
+            yield Passage(token.start, token.end, fate, number)

@@ -104,7 +104,7 @@ def place_tiebreaks(draft: Draft) -> None:
         ):
             continue
         said.used = True
-        if draft.facts.form is w.Form.STAGES and (said.cue("stage", "part") or not said.of(p.Work)):
+        if draft.facts.form is w.Form.STAGES and (said.cue("stage", "part") or not said.of(p.WorkLine)):
             continue
         if not _tiebreak(draft, said) and not _no_tiebreak(draft, said):
             draft.builder.body.append(
@@ -142,7 +142,7 @@ def _tiebreak(draft: Draft, said: Said) -> bool:
         and not said.cue("each_round")
     ):
         return False
-    works = said.of(p.Work)
+    works = said.of(p.WorkLine)
     blocks = [
         node for node in builder.body if node.inner and isinstance(node.block, w.Rounds | w.Series | w.Ladder)
     ]

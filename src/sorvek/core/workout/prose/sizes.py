@@ -24,7 +24,7 @@ PLURALS = {"dumbbells", "dbs", "kettlebells", "kbs"}
 
 
 @dataclass(frozen=True, slots=True)
-class Amount:
+class Quantity:
     """One number with its unit (empty if it is not said) and its division (empty if it is not said)."""
 
     value: float
@@ -39,7 +39,7 @@ class Sizes:
 
     lo: int
     hi: int
-    amounts: tuple[Amount, ...]
+    amounts: tuple[Quantity, ...]
     nouns: tuple[str, ...] = ()
 
 
@@ -90,7 +90,7 @@ class _Run:
     def __init__(self, tokens: Sequence[Token], at: int) -> None:
         self.tokens = tokens
         self.end = at
-        self.amounts: list[Amount] = []
+        self.amounts: list[Quantity] = []
         self.nouns: list[str] = []
         self.division = ""  # of the numbers to come
         self.measured: set[str] = set()  # dimensions that division has a number of already
@@ -132,9 +132,11 @@ class _Run:
         self.measured = set()
         return index + used
 
-    def _number(self, index: int, amount: Amount, used: int) -> int:
+    def _number(self, index: int, amount: Quantity, used: int) -> int:
         apart = bool(set(self.nouns) - {"target"}) and not self.division
         if apart and self.amounts and _unlike(amount, self.amounts[-1]):
+            return 0
+        if self.amounts and self._of_another(_noun_ahead(self.tokens, index + used), amount):
             return 0
         dimension = DIMENSIONS.get(amount.unit or _unit_ahead(self.tokens, index + used), "load")
         slashed = _slash(self.tokens, index - 1) and _level_only(self.division)
@@ -143,6 +145,11 @@ class _Run:
         self.measured.add(dimension)
         self.end = index + used
         return self.end
+
+    def _of_another(self, noun: str, amount: Quantity) -> bool:
+        """Return whether the load of another implement begins: “50-lb dumbbell, 115-lb barbell”."""
+        nouns = [known for known in self.nouns if known != "plural"]
+        return bool(noun and nouns) and noun != nouns[-1] and not _unlike(amount, self.amounts[-1])
 
     def _noun(self, index: int, token: Token) -> int:
         if self.amounts and index > self.end and not self.division:
@@ -176,7 +183,7 @@ def sizes_at(tokens: Sequence[Token], at: int, works: Set[int]) -> Sizes | None:
     return Sizes(at, _closed(tokens, run.end), tuple(_with_units(run.amounts)), tuple(run.nouns))
 
 
-def _give(amounts: list[Amount], division: str) -> None:
+def _give(amounts: list[Quantity], division: str) -> None:
     """Give the last amount a division, and those right before it that measure something else."""
     seen: set[str] = set()
     for index in range(len(amounts) - 1, -1, -1):
@@ -187,7 +194,7 @@ def _give(amounts: list[Amount], division: str) -> None:
         amounts[index] = replace(amounts[index], division=division)
 
 
-def _labels_in_a_row(tokens: Sequence[Token], at: int, amounts: list[Amount]) -> tuple[list[str], int] | None:
+def _labels_in_a_row(tokens: Sequence[Token], at: int, amounts: list[Quantity]) -> tuple[list[str], int] | None:
     """Return divisions that explain the numbers before them one by one, “6/9 kg (women/men)”, and their end."""
     names: list[str] = []
     index = at
@@ -207,6 +214,12 @@ def _closed(tokens: Sequence[Token], end: int) -> int:
     return end + 1 if end < len(tokens) and tokens[end].mark(")]") else end
 
 
+def _noun_ahead(tokens: Sequence[Token], at: int) -> str:
+    """Return the implement right behind an amount, empty for none."""
+    token = tokens[at] if at < len(tokens) else None
+    return token.name if token is not None and token.cue(*IMPLEMENTS) else ""
+
+
 def _unit_ahead(tokens: Sequence[Token], at: int) -> str:
     """Return the unit at the end of a row of numbers: the kg of “60/42.5 kg”."""
     while at < len(tokens) and (tokens[at].mark("/|-") or tokens[at].kind is Kind.NUMBER):
@@ -224,7 +237,7 @@ def _target_soon(tokens: Sequence[Token], at: int) -> bool:
     )
 
 
-def _unlike(amount: Amount, before: Amount) -> bool:
+def _unlike(amount: Quantity, before: Quantity) -> bool:
     """Return whether two amounts cannot be sizes of one thing: a load and a height."""
     return bool(amount.unit and before.unit) and DIMENSIONS[amount.unit] != DIMENSIONS[before.unit]
 
@@ -247,7 +260,7 @@ def _implement_soon(tokens: Sequence[Token], at: int) -> bool:
     )
 
 
-def _label_behind(tokens: Sequence[Token], at: int, amounts: list[Amount]) -> bool:
+def _label_behind(tokens: Sequence[Token], at: int, amounts: list[Quantity]) -> bool:
     """Return whether a division explains the number before it: “60 kg for men”, “60 kg (men)”."""
     if not amounts:
         return False
@@ -262,7 +275,7 @@ def _label_behind(tokens: Sequence[Token], at: int, amounts: list[Amount]) -> bo
     return joined and not (numbered and before.low not in ("for", "the") and not before.mark("("))
 
 
-def _amount(tokens: Sequence[Token], at: int, amounts: list[Amount], pending: str) -> tuple[Amount, int] | None:
+def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: str) -> tuple[Quantity, int] | None:
     """Return the amount a number is the beginning of, and how many tokens it takes."""
     first = tokens[at]
     if first.number == 2 and at + 2 < len(tokens) and tokens[at + 1].low in ("x", "×"):
@@ -274,7 +287,7 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Amount], pending: st
     behind = tokens[index] if index < len(tokens) else None
     before = tokens[at - 1] if at else None
     if behind is not None and behind.unit(*DIMENSIONS):
-        return Amount(first.number, behind.name), index - at + 1
+        return Quantity(first.number, behind.name), index - at + 1
     behind = tokens[at + 1] if at + 1 < len(tokens) else None
     slashed = before is not None and before.mark("/|") and bool(amounts)
     opened = before is not None and (before.mark("@(=:[") or before.cue("men", "women", "level"))
@@ -291,7 +304,7 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Amount], pending: st
         or (pending and opened)
         or (before is not None and before.mark("@"))
     ):
-        return Amount(first.number), 1
+        return Quantity(first.number), 1
     return None
 
 
@@ -304,9 +317,9 @@ def _sized_soon(tokens: Sequence[Token], at: int) -> bool:
     )
 
 
-def _with_units(amounts: list[Amount]) -> list[Amount]:
+def _with_units(amounts: list[Quantity]) -> list[Quantity]:
     """Give numbers without a unit that of the next number which has one, or of the last."""
-    unit, found = "", list[Amount]()
+    unit, found = "", list[Quantity]()
     for amount in reversed(amounts):
         unit = amount.unit or unit
         found.insert(0, replace(amount, unit=unit))
@@ -315,7 +328,7 @@ def _with_units(amounts: list[Amount]) -> list[Amount]:
     return [replace(a, value=a.value * KG_PER_POOD, unit="kg") if a.unit == "pood" else a for a in found]
 
 
-def fitting(sizes: Sizes | None, movement: Movement) -> tuple[Amount, ...]:
+def fitting(sizes: Sizes | None, movement: Movement) -> tuple[Quantity, ...]:
     """Return the amounts that can be a movement's size: of one unit, the first that is written."""
     dimensions = FITS.get(movement.size, ())
     found = [a for a in sizes.amounts if not a.unit or DIMENSIONS[a.unit] in dimensions] if sizes else []
@@ -328,7 +341,7 @@ def fitting(sizes: Sizes | None, movement: Movement) -> tuple[Amount, ...]:
     return tuple(a for a in found if a.unit == found[0].unit)
 
 
-def size_of(amounts: Sequence[Amount], divisions: Sequence[str], pair: bool) -> w.Size | None:
+def size_of(amounts: Sequence[Quantity], divisions: Sequence[str], pair: bool) -> w.Size | None:
     """Return amounts as the numbers of every division; None if it is not clear which is whose."""
     values = list(amounts)
     unit = values[0].unit
@@ -363,7 +376,7 @@ def sexed(division: str, sex: str) -> str:
     return " ".join([*words[:at], sex, *words[at:]])
 
 
-def _by_division(values: Sequence[Amount]) -> dict[str, float] | None:
+def _by_division(values: Sequence[Quantity]) -> dict[str, float] | None:
     """Return numbers by division; two numbers under a level alone, or under nothing, are men's and women's.
 
     None if a division has more numbers than that.

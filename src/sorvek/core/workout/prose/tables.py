@@ -4,9 +4,9 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from sorvek.core.workout.movements import Library
-from sorvek.core.workout.prose.lines import Line, Section, Sentence
-from sorvek.core.workout.prose.phrases import Loads, Phrase, Work, nouns_of
-from sorvek.core.workout.prose.sizes import DIMENSIONS, Amount, Sizes, division_at, sizes_at
+from sorvek.core.workout.prose.lines import Section, Sentence, TextLine
+from sorvek.core.workout.prose.phrases import Loads, Phrase, WorkLine, nouns_of
+from sorvek.core.workout.prose.sizes import DIMENSIONS, Quantity, Sizes, division_at, sizes_at
 from sorvek.core.workout.prose.words import Kind, Token
 from sorvek.core.workout.prose.works import chunk
 
@@ -14,21 +14,25 @@ Cell = list[Token]
 Row = list[Cell]
 
 
-def cells_of(line: Line, text: str) -> Row:
-    """Return the cells of a line: parted by bars, tabs or at least two spaces."""
+def cells_of(line: TextLine, text: str) -> Row:
+    """Return the cells of a line: parted by bars, or by tabs and at least two spaces."""
+    barred = any(token.mark("|") for token in line.tokens)
     cells: Row = [[]]
     for before, token in zip([None, *line.tokens], line.tokens, strict=False):
         between = text[before.end : token.start] if before is not None else ""
         if token.mark("|"):
             cells.append([])
             continue
-        if cells[-1] and ("\t" in between or len(between) > 1):
+        if not barred and cells[-1] and ("\t" in between or len(between) > 1):
             cells.append([])
         cells[-1].append(token)
-    return [cell for cell in cells if cell]
+    # A bar at the beginning and at the end of a line parts nothing.
+    first = 1 if line.tokens and line.tokens[0].mark("|") and len(cells) > 1 else 0
+    last = -1 if line.tokens and line.tokens[-1].mark("|") and len(cells) > 1 else None
+    return cells[first:last]
 
 
-def tables_in(lines: Sequence[Line], text: str) -> Iterator[tuple[int, int]]:
+def tables_in(lines: Sequence[TextLine], text: str) -> Iterator[tuple[int, int]]:
     """Yield from which line to which (exclusive) a table of loads stands."""
     at, cells = 0, [cells_of(line, text) for line in lines]
     while at < len(lines):
@@ -57,7 +61,7 @@ def _fits(row: Row, width: int) -> bool:
 
 def _ruler(row: Row) -> bool:
     """Return whether a row only draws a line under the heads."""
-    return all(token.mark("-–—:=+") for cell in row for token in cell)
+    return all(token.mark("-–—:=+") for cell in row for token in cell) and any(row)
 
 
 def _divided(rows: Sequence[Row]) -> bool:
@@ -73,7 +77,7 @@ def _division(cell: Cell) -> str:
     return name if used >= len([token for token in cell if not token.mark(".:")]) else ""
 
 
-def loads_of(lines: Sequence[Line], text: str, library: Library) -> list[tuple[Sentence, list[Phrase]]]:
+def loads_of(lines: Sequence[TextLine], text: str, library: Library) -> list[tuple[Sentence, list[Phrase]]]:
     """Return every row of a table as a sentence that says loads, or work with its loads."""
     rows = [(line, cells_of(line, text)) for line in lines]
     rows = [(line, row) for line, row in rows if not _ruler(row)]
@@ -87,17 +91,20 @@ def loads_of(lines: Sequence[Line], text: str, library: Library) -> list[tuple[S
         phrases: list[Phrase] = []
         if row is not head:
             phrases = list(_row(head, row, tokens, across))
-            work = next((x for x in chunk(row[0], library) if isinstance(x, Work) and x.counts), None)
+            head_cells = row[0] + row[1] if len(row[0]) == 1 and row[0][0].kind is Kind.NUMBER else row[0]
+            work = next((x for x in chunk(head_cells, library) if isinstance(x, WorkLine) and x.counts), None)
             if work is not None:
                 amounts = tuple(a for load in phrases if isinstance(load, Loads) for a in load.sizes.amounts)
                 phrases = [replace(work, hi=len(tokens), sizes=Sizes(0, len(tokens), amounts))]
-        section = Section.WORK if any(isinstance(x, Work) for x in phrases) else Section.LOADS
+        section = Section.WORK if any(isinstance(x, WorkLine) for x in phrases) else Section.LOADS
         found.append((Sentence(tokens, line.number, line.indent, section=section), phrases))
     return found
 
 
 def _row(head: Row, row: Row, tokens: list[Token], across: bool) -> Iterator[Loads]:
     for top, cell in zip(head[1:], row[1:], strict=False):
+        if not cell:
+            continue
         lo = tokens.index(cell[0])
         label, about = (top, row[0]) if across else (row[0], top)
         amounts = _amounts(cell, [*about, *label], _division(label))
@@ -105,11 +112,11 @@ def _row(head: Row, row: Row, tokens: list[Token], across: bool) -> Iterator[Loa
             yield Loads(lo, lo + len(cell), Sizes(lo, lo + len(cell), amounts), tuple(nouns_of(about)))
 
 
-def _amounts(cell: Cell, around: Cell, division: str) -> tuple[Amount, ...]:
+def _amounts(cell: Cell, around: Cell, division: str) -> tuple[Quantity, ...]:
     """Return the amounts of a cell; a bare number takes its unit from the heads."""
     sizes = sizes_at(cell, 0, set())
     found = list(sizes.amounts) if sizes else []
     if not found and len(cell) == 1 and cell[0].kind is Kind.NUMBER:
-        found = [Amount(cell[0].number)]
+        found = [Quantity(cell[0].number)]
     unit = next((t.low for t in around if t.low in DIMENSIONS), "")
     return tuple(replace(a, unit=a.unit or unit, division=a.division or division) for a in found)

@@ -21,10 +21,10 @@ from sorvek.core.workout.prose.phrases import (
     Lift,
     Loads,
     Phrase,
-    Row,
     Span,
     Unknown,
-    Work,
+    WordRow,
+    WorkLine,
     harmless,
     skip,
     whole,
@@ -36,7 +36,7 @@ M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
 COUNTED = ("cal", *M_PER_UNIT)
 
 
-def counted_at(row: Row, at: int) -> int | None:
+def counted_at(row: WordRow, at: int) -> int | None:
     """Return where the movement stands if counted work begins at a number, None if none does."""
     if not whole(row.tokens[at]):
         return None
@@ -61,7 +61,7 @@ def counted_at(row: Row, at: int) -> int | None:
     return None
 
 
-def _between(row: Row, at: int) -> int:
+def _between(row: WordRow, at: int) -> int:
     """Return how many tokens may stand between a count and its movement here: an adjective, a side, a load."""
     token = row.tokens[at]
     if (
@@ -80,7 +80,7 @@ def _between(row: Row, at: int) -> int:
     return 0
 
 
-def work_at(row: Row, at: int) -> Work | None:
+def work_at(row: WordRow, at: int) -> WorkLine | None:
     """Read counted work: “9 power cleans (60/42.5 kg)”, “50 cal row”, “12 left-arm dumbbell snatches”."""
     place = counted_at(row, at)
     if place is None:
@@ -103,7 +103,9 @@ def work_at(row: Row, at: int) -> Work | None:
     return _finished(row, at, place, tuple(counts), unit, sizes)
 
 
-def _finished(row: Row, lo: int, place: int, counts: tuple[int, ...], unit: str, sizes: Sizes | None) -> Work:
+def _finished(
+    row: WordRow, lo: int, place: int, counts: tuple[int, ...], unit: str, sizes: Sizes | None
+) -> WorkLine:
     """Complete work whose movement is found: what stands behind the movement, and what is odd about it."""
     side, end = _side(row, lo, place)
     behind = _sizes(row, end)
@@ -115,10 +117,10 @@ def _finished(row: Row, lo: int, place: int, counts: tuple[int, ...], unit: str,
     name = row.tokens[place].name
     if unit in M_PER_UNIT:
         counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
-    return Work(lo, end, name, counts, unit, side, sizes, row.points(lo), _odd(row, lo, place))
+    return WorkLine(lo, end, name, counts, unit, side, sizes, row.points(lo), _odd(row, lo, place))
 
 
-def _side(row: Row, lo: int, place: int) -> tuple[w.Side, int]:
+def _side(row: WordRow, lo: int, place: int) -> tuple[w.Side, int]:
     """Return the side said between count and movement or right behind it, and where the words end."""
     index = place + 1
     while index < len(row.tokens) and (
@@ -139,7 +141,7 @@ def _side(row: Row, lo: int, place: int) -> tuple[w.Side, int]:
     return w.Side.BOTH, place + 1
 
 
-def _sizes(row: Row, at: int) -> Sizes | None:
+def _sizes(row: WordRow, at: int) -> Sizes | None:
     """Return the amounts right behind a movement, across a comma or a bracket."""
     index = skip(
         row.tokens,
@@ -155,7 +157,7 @@ def _sizes(row: Row, at: int) -> Sizes | None:
     return found
 
 
-def _odd(row: Row, lo: int, place: int) -> str:
+def _odd(row: WordRow, lo: int, place: int) -> str:
     """Return what makes it unsure that the movement is the one found, empty if nothing does."""
     behind = row.token(place + 1)
     if behind is not None and behind.low in vocabulary("compounds"):
@@ -170,7 +172,7 @@ def _odd(row: Row, lo: int, place: int) -> str:
     return ""
 
 
-def bare_at(row: Row, at: int) -> Work | None:
+def bare_at(row: WordRow, at: int) -> WorkLine | None:
     """Read a movement without a count before it; one may stand behind: “Thrusters x 21”, “Row: 500 m”."""
     token = row.tokens[at]
     movement = row.library.movements[token.name]
@@ -188,12 +190,13 @@ def bare_at(row: Row, at: int) -> Work | None:
     unit = unit or _unit_near(row, at)
     sided = at - 1 if before is not None and before.cue("left", "right") else at
     if not counts:
-        return _finished(row, sided, at, counts, unit, None)
+        work = _finished(row, sided, at, counts, unit, None)
+        return _counted_late(row, work) if work.sizes else work
     side, after = _side(row, end, end - 1)
     side = w.Side(before.name) if before is not None and sided < at else side
     sizes = _sizes(row, after)
     metres = tuple(round(c * M_PER_UNIT[unit]) for c in counts) if unit in M_PER_UNIT else counts
-    return Work(
+    return WorkLine(
         at,
         sizes.hi if sizes else after,
         token.name,
@@ -206,7 +209,17 @@ def bare_at(row: Row, at: int) -> Work | None:
     )
 
 
-def _count_behind(row: Row, at: int, index: int) -> tuple[tuple[int, ...], str, int]:
+def _counted_late(row: WordRow, work: WorkLine) -> WorkLine:
+    """Return work with the count that stands behind its load: “Deadlift 100/70 kg: 40 reps”."""
+    index = skip(row.tokens, work.hi, {"x", "×"}, ":-–,")
+    number, behind = row.token(index), row.token(index + 1)
+    told = behind is not None and behind.low in ("reps", "rep", "repetitions")
+    if index == work.hi or number is None or not whole(number) or not told:
+        return work
+    return replace(work, counts=(int(number.number),), hi=index + 2)
+
+
+def _count_behind(row: WordRow, at: int, index: int) -> tuple[tuple[int, ...], str, int]:
     """Return count and unit that stand behind a movement, “Thrusters x 21”, “Row: 500 m”, and where they end."""
     number, machine = row.tokens[index], row.library.movements[row.tokens[at].name].size is SizeKind.UNIT
     if not whole(number) or index in row.works or not (index > at + 1 or machine):
@@ -224,7 +237,7 @@ def _count_behind(row: Row, at: int, index: int) -> tuple[tuple[int, ...], str, 
     return (int(number.number),), "", index + 2 if told else index + 1
 
 
-def _unit_near(row: Row, at: int) -> str:
+def _unit_near(row: WordRow, at: int) -> str:
     """Return what a machine is counted in where no number says it: “calorie row”, “row as many calories as”."""
     if row.library.movements[row.tokens[at].name].size is not SizeKind.UNIT:
         return ""
@@ -232,12 +245,12 @@ def _unit_near(row: Row, at: int) -> str:
     return next((t.name for t in near if t is not None and t.unit("cal", "m")), "")
 
 
-def _listed_alone(row: Row, at: int) -> bool:
+def _listed_alone(row: WordRow, at: int) -> bool:
     """Return whether nothing but marks stands before a word in its sentence."""
     return all(token.kind is Kind.MARK for token in row.tokens[:at])
 
 
-def lift_at(row: Row, at: int) -> Lift | None:
+def lift_at(row: WordRow, at: int) -> Lift | None:
     """Read “establish a 1RM clean and jerk”, “max thruster”, “heaviest front squat”."""
     token = row.tokens[at]
     cue, unsure = at, ""
@@ -271,7 +284,7 @@ def _reps(number: Token) -> str:
     return f"a max of {number.number:.0f} reps" if number.number > 1 else ""
 
 
-def loads_at(row: Row, at: int) -> Loads | None:
+def loads_at(row: WordRow, at: int) -> Loads | None:
     """Read amounts that stand apart from work."""
     sizes = sizes_at(row.tokens, at, row.works)
     if sizes is None:
@@ -279,12 +292,12 @@ def loads_at(row: Row, at: int) -> Loads | None:
     return Loads(at, sizes.hi, sizes, sizes.nouns)
 
 
-def unknown_at(row: Row, at: int) -> Work | Unknown | None:
+def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
     """Read a count that nothing is made of with the words up to the next comma; calories are of the one machine."""
     token = row.tokens[at]
     unit = row.token(skip(row.tokens, at + 1, {"more"}))
     if row.machine and whole(token) and unit is not None and unit.unit("cal"):
-        return Work(
+        return WorkLine(
             at,
             skip(row.tokens, at + 1, {"more"}) + 1,
             row.machine,
@@ -311,7 +324,7 @@ def unknown_at(row: Row, at: int) -> Work | Unknown | None:
     return Unknown(at, end)
 
 
-def scaled_at(row: Row, at: int) -> Unknown | None:
+def scaled_at(row: WordRow, at: int) -> Unknown | None:
     """Read a bracket that holds another version: “(scaled: jumping pull-ups)”."""
     end = next((i for i in range(at, len(row.tokens)) if row.tokens[i].mark(")]")), None)
     inner = row.tokens[at : end or at]
@@ -319,7 +332,7 @@ def scaled_at(row: Row, at: int) -> Unknown | None:
     return Unknown(at, end + 1) if level and end and any(t.kind is Kind.MOVEMENT for t in inner) else None
 
 
-READERS: tuple[Callable[[Row, int], Phrase | None], ...] = (
+READERS: tuple[Callable[[WordRow, int], Phrase | None], ...] = (
     range_at,
     span_at,
     series_at,
@@ -331,7 +344,7 @@ READERS: tuple[Callable[[Row, int], Phrase | None], ...] = (
 )
 
 
-def _phrases(row: Row) -> Iterator[Phrase]:
+def _phrases(row: WordRow) -> Iterator[Phrase]:
     """Yield what is said, in order."""
     at = 0
     while at < len(row.tokens):
@@ -343,7 +356,7 @@ def _phrases(row: Row) -> Iterator[Phrase]:
             at = max(found.hi, at + 1)
 
 
-def _phrase(row: Row, at: int) -> Phrase | None:
+def _phrase(row: WordRow, at: int) -> Phrase | None:
     token = row.tokens[at]
     if token.kind in (Kind.NUMBER, Kind.CLOCK) or token.low in ("a", "+", "twice", "thrice") or token.cue("pair"):
         return next((found for read in READERS if (found := read(row, at)) is not None), None)
@@ -370,12 +383,12 @@ def _phrase(row: Row, at: int) -> Phrase | None:
 
 def chunk(tokens: Sequence[Token], library: Library, machine: str = "") -> list[Phrase]:
     """Return what a sentence says, in the order of its words; bare calories are those of `machine`."""
-    row = Row(tokens, library, machine)
+    row = WordRow(tokens, library, machine)
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
     return _of_each(row, list(_phrases(row)))
 
 
-def _of_each(row: Row, phrases: list[Phrase]) -> list[Phrase]:
+def _of_each(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
     """Give a list its common count: “25 of each: toes-to-bar, burpees”."""
     for at, token in enumerate(row.tokens):
         each = skip(row.tokens, at + 1, {"of", "reps", "rep"})
@@ -384,6 +397,7 @@ def _of_each(row: Row, phrases: list[Phrase]) -> list[Phrase]:
             count = (int(token.number),)
             kept = [phrase for phrase in phrases if not phrase.lo <= at < phrase.hi]
             return [
-                replace(x, counts=count) if isinstance(x, Work) and not x.counts and x.lo > at else x for x in kept
+                replace(x, counts=count) if isinstance(x, WorkLine) and not x.counts and x.lo > at else x
+                for x in kept
             ]
     return phrases
