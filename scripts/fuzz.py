@@ -164,8 +164,9 @@ def _prose(text: str) -> object:
     told = {at for mark in reading.marks for at in range(mark.start, mark.end)}
     lost = [c for at, c in enumerate("\n".join(text.splitlines())) if at not in told and not c.isspace()]
     assert set(lost) <= set("*_`"), f"lost {lost[:5]}"
-    if reading.holds_work:
+    if reading.found:
         assert read_announcement(reading.text, LIBRARY).text == reading.text, "what was read is not canonical"
+        read_workout(reading.text, LIBRARY)
     return reading
 
 

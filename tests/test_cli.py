@@ -32,6 +32,43 @@ def test_read_prints_the_canonical_text_and_totals(files):
     assert json.loads(run("read", files / "w.txt", "--json").stdout)["total_reps"] == 105
 
 
+PROSE = """Tonight: as many rounds as possible in 9 minutes of 12 toes-to-bar and 9 power cleans.
+The bar is 60 kg for men and 42.5 kg for women."""
+
+
+def test_prose_is_read_printed_as_notation_and_planned(files):
+    (files / "prose.txt").write_text(PROSE, encoding="utf-8")
+    notation = run("read", files / "prose.txt", "--notation")
+    assert (notation.exit_code, notation.stdout) == (0, "amrap 9:00\n12 toes-to-bar\n9 power cleans @ 60/42.5 kg\n")
+    data = json.loads(run("read", files / "prose.txt", "--json").stdout)
+    assert data["notation"] == notation.stdout
+    line = [span for span in data["spans"] if span["line"] == 3]
+    assert {"9", "power cleans", "60", "42.5"} <= {PROSE[span["start"] : span["end"]] for span in line}
+    assert run("plan", files / "prose.txt", "--athlete", files / "a.json").exit_code == 0
+
+
+def test_doubts_are_printed_in_their_place_and_stop_planning(files):
+    (files / "prose.txt").write_text("AMRAP of 9 minutes: 12 toes-to-bar, 9 power cleans.", encoding="utf-8")
+    notation = run("read", files / "prose.txt", "--notation")
+    assert notation.stdout == "amrap 9:00\n12 toes-to-bar\n# ? 9 power cleans: no load is given\n"
+    (files / "doubted.txt").write_text(notation.stdout, encoding="utf-8")
+    refused = run("plan", files / "doubted.txt", "--athlete", files / "a.json")
+    assert refused.exit_code == 2
+    assert "9 power cleans: no load is given" in refused.stderr
+    (files / "settled.txt").write_text(notation.stdout.partition("# ?")[0], encoding="utf-8")
+    assert run("plan", files / "settled.txt", "--athlete", files / "a.json").exit_code == 0
+
+
+def test_broken_notation_keeps_its_line_unless_prose_is_forced(files):
+    (files / "broken.txt").write_text("amrap 9:00\n12 toes-to-bra\n", encoding="utf-8")
+    broken = run("read", files / "broken.txt", "--notation")
+    assert broken.exit_code == 2
+    assert "line 2, column 4" in broken.stderr
+    assert "# ? 12 toes-to-bra\n" in run("read", files / "broken.txt", "--notation", "--prose").stdout
+    (files / "nothing.txt").write_text("see you on Saturday", encoding="utf-8")
+    assert run("read", files / "nothing.txt", "--notation").exit_code == 2
+
+
 def test_plan_prints_the_documented_contract(files):
     data = json.loads(run("plan", files / "w.txt", "--athlete", files / "a.json", "--json").stdout)
     assert {"workout", "athlete", "score", "splits", "blocks", "warnings"} <= set(data)

@@ -17,6 +17,7 @@ from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import workout_text
 from sorvek.core.workout.prose import Fate, read_prose
 from sorvek.core.workout.prose.words import tokenize
+from sorvek.core.workout.readout import read_workout
 
 LIBRARY = shipped_library()
 CORPUS = Path(__file__).parent.parent / "data" / "announcements"
@@ -209,7 +210,7 @@ def test_no_prose_ends_in_an_error_or_loses_a_word(prose):
     source = "\n".join(prose.splitlines())
     told = {at for mark in reading.marks for at in range(mark.start, mark.end)}
     assert [c for at, c in enumerate(source) if at not in told and not c.isspace() and c not in "*_`"] == []
-    if reading.holds_work:
+    if reading.found:
         assert workout_text(parse_workout(reading.text, LIBRARY)) == reading.text
 
 
@@ -226,6 +227,13 @@ def test_broken_notation_keeps_its_place_and_prose_can_be_forced():
 
 
 DOUBTED = "Pier\n# ? by what time\n10 burpees\n3 rounds:\n  # ? which bar\n  5 pull-ups\n"
+
+
+def test_a_round_of_nothing_but_doubts_is_refused_at_once():
+    for form in ("amrap 9:00", "windows 3:00, until missed", "for time", "for reps"):
+        block = {"w": "window:\n  ", "f": ""}.get(form[0], "") if form != "for reps" else "stage cap 3:00:\n  "
+        with pytest.raises(CoreError, match="no conditioning work"):
+            read_workout(f"{form}\n{block}# ? what", LIBRARY)
 
 
 def test_doubts_belong_to_the_tree_and_nobody_is_planned_before_they_are_settled():

@@ -51,7 +51,7 @@ def readout_of(path: Path, library: Library) -> Readout:
         return read_workout(text, library)
     except NotationError:
         reading = read_announcement(text, library)
-        if reading.doubts or not reading.holds_work:
+        if reading.doubts or not reading.found:
             raise
     return read_workout(reading.text, library)
 

@@ -40,7 +40,7 @@ def read(file: Path, movements: Path | None, notation: bool, prose: bool, as_jso
     library = library_of(movements)
     try:
         reading = read_announcement(text_of(file), library, prose)
-        if notation and not as_json and reading.holds_work:
+        if notation and not as_json and reading.found:
             click.echo(reading.text, nl=False)
             return
         readout = read_workout(reading.text, library)

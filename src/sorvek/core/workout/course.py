@@ -299,7 +299,8 @@ def _amrap(walk: _Walk, workout: w.Workout) -> None:
     _body(walk, once, w.RISING)
     walk.round_open = False
     index = 0
-    while again and walk.shortest_s <= workout.cap_s:
+    # Where all work of a round is in doubt there is nothing to repeat.
+    while w.holds_work(again) and walk.shortest_s <= workout.cap_s:
         _amrap_round(walk, again, index)
         index += 1
         if walk.full and walk.shortest_s <= workout.cap_s:

@@ -157,6 +157,11 @@ def _doubts(body: tuple[Block, ...]) -> tuple[str, ...]:
     return tuple(words for doubts in found for words in doubts)
 
 
+def holds_work(body: tuple[Block, ...]) -> bool:
+    """Return whether a line of work stands among blocks or inside them."""
+    return any(isinstance(block, Item) or holds_work(body_of(block)) for block in body)
+
+
 @dataclass(frozen=True, slots=True)
 class MaxLift:
     """A max lift in a window, alone or straight after the conditioning piece."""

@@ -80,7 +80,7 @@ def preview() -> ResponseReturnValue:
 def _is_prose() -> bool:
     """Return whether the text sent is an announcement rather than notation that is broken."""
     try:
-        return read_announcement(request.form.get("text", ""), club_library()).holds_work
+        return read_announcement(request.form.get("text", ""), club_library()).found
     except CoreError:
         return False
 

@@ -235,6 +235,8 @@ class Builder:
         tokens = said.tokens(phrase)
         if phrase.pointed:
             return
+        if not phrase.counts and phrase.sizes and not self._counting() and self._known(phrase.movement):
+            return
         once = any(token.cue("buy_in") for token in (*said.sentence.lead, *said.sentence.tokens[: phrase.lo]))
         if self.bought and self.amrap and not self.open and self.body and not once:
             self.repeat(said, Node([], w.Rounds(0, ())))
@@ -250,6 +252,10 @@ class Builder:
         if self.open and self._then_before(said, lo):
             self.close()
         self.put(Node(tokens, None, phrase))
+
+    def _known(self, movement: str) -> bool:
+        """Return whether a movement is counted already: what comes with it now is its load."""
+        return any(name == movement for name, _ in self.visits())
 
     def _counting(self) -> bool:
         """Return whether a series gives its count to what is listed."""
@@ -310,6 +316,14 @@ class Builder:
         again = phrase.name == "rounds" and not phrase.number and self.bought
         if phrase.name == "buy_in" and phrase_low(said, phrase) in ("buy in", "buy-in", "buyin"):
             self.bought = True
+        elif phrase.name == "window" and phrase.number:
+            self.close()
+            self.open = []
+            self.windows.append(Node(said.tokens(phrase), w.Window(())))
+        elif phrase.name == "rounds" and phrase.number == 1 and self.open and not self.open[-1].inner:
+            # The rounds are listed one by one.
+            listed = self.open.pop()
+            self.place().remove(listed)
         elif phrase.name == "part" and phrase.number > 1:
             self.close()
         elif phrase.name in ("etc", "until_missed"):

@@ -29,7 +29,8 @@ def take_title(draft: Draft) -> None:
     bounding = any(token.cue("amrap", "for_time", "for_reps", "emom", "cap") for token in sentence.tokens)
     alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or bool(sentence.lead)
     part = sentence.words <= 3 and any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
-    addressed = sentence.tokens[-1].mark(",")
+    labelled = bool(sentence.lead) and sentence.section not in (Section.WORK, Section.STORY)
+    addressed = labelled or sentence.tokens[-1].mark(",")
     lifting = bool(said.of(p.Lift)) and sentence.words > LONGEST_LIFT
     if plain and alone and sentence.words <= LONGEST_TITLE and not (bounding or part or lifting or addressed):
         draft.title = said

@@ -4,6 +4,7 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
+from itertools import pairwise
 
 from sorvek.core.workout.prose.words import Kind, Token, headings
 
@@ -180,11 +181,16 @@ def _work_like(tokens: Sequence[Token]) -> bool:
     """Return whether a head is itself work or says how it is bounded."""
     numbers = sum(token.kind in (Kind.NUMBER, Kind.CLOCK) for token in tokens)
     counted = numbers > 0
-    return numbers > 1 or any(
-        token.cue("amrap", "for_time", "rounds", "emom")
-        or (token.kind is Kind.MOVEMENT and counted)
-        or token.unit("min")
-        for token in tokens
+    staged = any(a.cue("stage") and b.kind is Kind.NUMBER for a, b in pairwise(tokens))
+    return (
+        staged
+        or numbers > 1
+        or any(
+            token.cue("amrap", "for_time", "rounds", "emom")
+            or (token.kind is Kind.MOVEMENT and counted)
+            or token.unit("min")
+            for token in tokens
+        )
     )
 
 

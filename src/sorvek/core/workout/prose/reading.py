@@ -8,7 +8,7 @@ from sorvek.core.errors import CoreError
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.checks import DOUBT_LINE, check_length
 from sorvek.core.workout.movements import Library
-from sorvek.core.workout.notation import DEFAULT_DIVISIONS, parse_workout
+from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM_LINE, LIFT_LINE, parse_workout
 from sorvek.core.workout.notation_print import doubt_text, workout_text
 from sorvek.core.workout.prose.bounds import find_bounds, find_lift
 from sorvek.core.workout.prose.build import Builder, Draft, origins
@@ -58,10 +58,10 @@ class Reading:
     marks: tuple[Passage, ...]
 
     @property
-    def holds_work(self) -> bool:
+    def found(self) -> bool:
         """Return whether anything but a title and doubts was read."""
         said = [row for row in self.text.splitlines() if row.strip() and not DOUBT_LINE.match(row)]
-        return len(said) > 1 or bool(said and not self.doubts)
+        return len(said) > 1 or any(FORM_LINE.match(row) or LIFT_LINE.match(row) for row in said)
 
 
 @dataclass(slots=True)
@@ -124,6 +124,8 @@ def _written(draft: Draft) -> _Written:
         first = asked.pop(0) if asked else Node([], w.Doubt("it is not said how the work is bounded"))
         comment = first.block.words if isinstance(first.block, w.Doubt) else ""
         facts.tokens = first.tokens
+    if lift is not None and form is not w.Form.LIFT:
+        _doubt_rest(draft)
     kept = [node for node in (_kept(node) for node in draft.top()) if node is not None]
     nodes = [*asked, *kept, *loads.unused()]
     body = tuple(_frozen(node, item_of) for node in nodes)
@@ -140,6 +142,16 @@ def _written(draft: Draft) -> _Written:
     return _Written(workout, origin)
 
 
+def _doubt_rest(draft: Draft) -> None:
+    """Ask about a rest right before the lift: in the notation the lift follows at once."""
+    last = draft.top()[-1:] if draft.top() else []
+    for node in last:
+        if isinstance(node.block, w.Rest):
+            node.block = w.Doubt(
+                f"{words_of(node.tokens)} before the lift: the notation has the lift follow at once"
+            )
+
+
 def _frozen(node: Node, item_of: dict[int, w.Block]) -> w.Block:
     """Return the block a node has grown into; `item_of` has the finished lines of work by the node's id."""
     if node.work is not None:
@@ -151,10 +163,12 @@ def _frozen(node: Node, item_of: dict[int, w.Block]) -> w.Block:
 
 
 def _name_of(title: Said) -> str:
+    """Return the title as the notation can hold it; empty for one that would be read as a line of another kind."""
     tokens = title.sentence.tokens
     labelled = len(tokens) > 2 and tokens[0].low in ("name", "title") and tokens[1].mark(":-–")
-    text = words_of(tokens[2:]) if labelled else title.text()
-    return text.strip(" #*_`“”\"'=-–—:")
+    text = (words_of(tokens[2:]) if labelled else title.text()).replace("#", "")
+    text = " ".join(text.strip(" *_`“”\"'=-–—:").split())
+    return "" if any(line.match(text) for line in (FORM_LINE, LIFT_LINE, DIVISIONS_LINE)) else text
 
 
 def _kept(node: Node) -> Node | None:

@@ -294,7 +294,7 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
     pairs = behind is not None and behind.mark("/|") and at + 2 < len(tokens) and tokens[at + 2].kind is Kind.NUMBER
     twice = behind is not None and behind.mark("/|") and _implement_soon(tokens, at + 2)
     told = behind is not None and behind.low == "for" and bool(division_at(tokens, at + 2)[1])
-    joined = behind is not None and behind.low == "and" and _sized_soon(tokens, at + 2)
+    joined = behind is not None and behind.low in ("and", "or") and _sized_soon(tokens, at + 2)
     if (
         slashed
         or pairs
