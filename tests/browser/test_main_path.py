@@ -48,6 +48,7 @@ def test_keys_move_between_athletes_and_show_the_list_of_keys(page, address):
 
 
 PAGES = ["/", "/workouts/2/read", "/workouts/1/break/2", "/workouts/new", "/roster/", "/roster/3", "/roster/import"]
+PAGES += ["/movements/?q=clean", "/movements/burpee", "/movements/new"]
 PAGES += ["/workouts/1/place/", "/workouts/2/break/23", "/field/2?score=92&other=1", "/roster/17/log/53/"]
 
 

@@ -1,13 +1,20 @@
 """The club's movements: those that ship and the club's own, in `movements.csv` beside the database."""
 
+import csv
+import hashlib
+import io
+import os
+from collections.abc import Sequence
 from functools import lru_cache
 from pathlib import Path
 
 from sorvek.core.errors import MovementFileError
-from sorvek.core.workout import Library, shipped_library
+from sorvek.core.workout import ALL_COLUMNS, Library, shipped_library
+from sorvek.store.errors import ConflictError
 from sorvek.store.tables import database
 
 OWN_FILE = "movements.csv"
+Cells = dict[str, str]
 
 
 def read_library(path: Path) -> Library:
@@ -26,7 +33,58 @@ def _read(path: Path, _changed: float) -> Library:
     return read_library(path)
 
 
+def _own_path() -> Path:
+    return Path(database.database).with_name(OWN_FILE) if database.database else Path(OWN_FILE)
+
+
 def club_library() -> Library:
     """Return the movements of the open database; the file is read again when it changes."""
-    path = Path(database.database).with_name(OWN_FILE) if database.database else Path(OWN_FILE)
-    return _read(path, path.stat().st_mtime) if path.exists() else shipped_library()
+    path = _own_path()
+    return _read(path, path.stat().st_mtime_ns) if path.exists() else shipped_library()
+
+
+def own_rows() -> list[Cells]:
+    """Return the rows of the club's own movements, as they are written."""
+    path = _own_path()
+    if not path.exists():
+        return []
+    lines = path.read_text(encoding="utf-8-sig").splitlines()
+    return [{column: row.get(column) or "" for column in ALL_COLUMNS} for row in csv.DictReader(lines)]
+
+
+def own_version() -> str:
+    """Return what changes whenever the club's own movements do."""
+    return hashlib.sha256(_text(own_rows()).encode()).hexdigest()[:16]
+
+
+def _text(rows: Sequence[Cells]) -> str:
+    out = io.StringIO()
+    writer = csv.DictWriter(out, ALL_COLUMNS, lineterminator="\n")
+    writer.writeheader()
+    writer.writerows(rows)
+    return out.getvalue()
+
+
+def library_with(name: str, rows: Sequence[Cells]) -> Library:
+    """Return the library as it would be with these rows for a movement; without any, as it ships.
+
+    Raises: MovementFileError for a row that cannot be right.
+    """
+    kept = [row for row in own_rows() if row["name"] != name]
+    return shipped_library().with_own(_text([*kept, *rows]).splitlines())
+
+
+def save_movement(name: str, rows: Sequence[Cells], seen: str) -> None:
+    """Write a movement of the club's own, in place of the one before; without rows the one that ships is back.
+
+    Raises: MovementFileError for a row that cannot be right, ConflictError if the file was changed since `seen`;
+    nothing is written then.
+    """
+    if seen != own_version():
+        raise ConflictError("the club's movements")
+    library_with(name, rows)
+    kept = [row for row in own_rows() if row["name"] != name]
+    path = _own_path()
+    beside = path.with_suffix(".new")
+    beside.write_text(_text([*kept, *rows]), encoding="utf-8")
+    os.replace(beside, path)

@@ -71,6 +71,11 @@ def drop_outlook(workout_id: int, athlete_id: int) -> None:
     OutlookRow.delete().where((OutlookRow.workout == workout_id) & (OutlookRow.athlete == athlete_id)).execute()
 
 
+def drop_outlooks(workout_ids: Iterable[int]) -> None:
+    """Forget all outlooks of workouts, because the numbers of their movements have changed."""
+    OutlookRow.delete().where(OutlookRow.workout.in_(list(workout_ids))).execute()
+
+
 def planned_counts() -> dict[int, int]:
     """Return how many athletes are planned, by workout id."""
     rows = (

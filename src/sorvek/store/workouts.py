@@ -68,7 +68,10 @@ class EarlierText:
 
 @lru_cache(maxsize=64)
 def _read(text: str, library: Library) -> tuple[Readout, str]:
-    return read_workout(text, library), hashlib.sha256(text.encode()).hexdigest()[:16]
+    readout = read_workout(text, library)
+    # What is computed of a workout depends on its movements too: a club may change their numbers.
+    numbers = "".join(map(repr, readout.movements))
+    return readout, hashlib.sha256((text + numbers).encode()).hexdigest()[:16]
 
 
 def _from_row(row: WorkoutRow) -> SavedWorkout:

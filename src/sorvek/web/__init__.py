@@ -36,6 +36,7 @@ from sorvek.web.cards.routes import bp as card_pages
 from sorvek.web.field.routes import bp as field_pages
 from sorvek.web.hosts import guard
 from sorvek.web.lift.routes import bp as lift_pages
+from sorvek.web.movements.routes import bp as movement_pages
 from sorvek.web.place.routes import bp as place_pages
 from sorvek.web.plans.routes import bp as plan_pages
 from sorvek.web.read.routes import bp as read_pages
@@ -99,6 +100,7 @@ def _secret(path: Path) -> str:
 PAGES = (
     week_pages,
     read_pages,
+    movement_pages,
     place_pages,
     plan_pages,
     lift_pages,

@@ -3,7 +3,10 @@
 from sorvek.core.workout.announcement import read_announcement
 from sorvek.core.workout.course import NO_LIMIT_S, Course, Slot, unroll
 from sorvek.core.workout.movements import (
+    ALL_COLUMNS,
+    HINTS,
     TIERS,
+    WORDS,
     Library,
     Movement,
     PowerKind,
@@ -16,8 +19,11 @@ from sorvek.core.workout.readout import Readout, read_workout
 from sorvek.core.workout.tree import Form, Item, MaxLift, Side, Size, Workout
 
 __all__ = [
+    "ALL_COLUMNS",
+    "HINTS",
     "NO_LIMIT_S",
     "TIERS",
+    "WORDS",
     "Course",
     "Fate",
     "Form",

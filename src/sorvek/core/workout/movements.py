@@ -29,6 +29,10 @@ PACES = ("pace_fast", "pace_slow")
 USUAL_PACES, STEADY_PACES = (0.95, 1.1), (0.85, 2.0)
 # The share of reps that do not count and are done again; a coach's own file may leave it out. Judgement.
 NO_REP, USUAL_NO_REP = "no_rep", 0.01
+# What to think of, and where in the movement a rest costs least; a coach's own file may leave them out. Common
+# practice, no source.
+HINTS = ("cue", "rest_at")
+ALL_COLUMNS = (*COLUMNS, *PACES, NO_REP, *HINTS)
 
 
 class SizeKind(StrEnum):
@@ -70,6 +74,26 @@ class Style:
     pace_slow: float
     no_rep_frac: float
 
+    def cells(self) -> dict[str, str]:
+        """Return the style's own cells of a row of a movements file."""
+        numbers = {
+            "cycle_s": self.cycle_s,
+            "setup_s": self.setup_s,
+            "single_s": self.single_s,
+            "body_m": self.body_m,
+            "bar_m": self.bar_m,
+            "lift_factor": self.lift_factor,
+            "skill": self.skill_frac,
+            "pace_fast": self.pace_fast,
+            "pace_slow": self.pace_slow,
+            NO_REP: self.no_rep_frac,
+        }
+        numbers |= dict(zip(RESOURCES, self.weights, strict=True))
+        numbers |= {f"u_{tier}": reps for tier, reps in zip(TIERS, self.unbroken, strict=True)}
+        words = {"style": self.name, "power": self.power.value, "lift": self.lift}
+        flags = {"steady": str(int(self.steady)), "trip": str(int(self.trips))}
+        return {**words, **flags, **{name: _plain(value) for name, value in numbers.items()}}
+
 
 @dataclass(frozen=True, slots=True)
 class Movement:
@@ -86,6 +110,26 @@ class Movement:
     standard: str
     gear: str
     caution: str
+    cue: str = ""
+    rest_at: str = ""
+
+    def rows(self) -> list[dict[str, str]]:
+        """Return the movement as rows of a movements file, one a style: reading them gives it back."""
+        own = {
+            "name": self.name,
+            "plural": self.plural,
+            "aliases": "|".join(self.aliases),
+            "family": self.family,
+            "size": self.size.value,
+            "ref_men": _plain(self.ref_men),
+            "ref_women": _plain(self.ref_women),
+            "standard": self.standard,
+            "gear": self.gear,
+            "caution": self.caution,
+            "cue": self.cue,
+            "rest_at": self.rest_at,
+        }
+        return [{**own, **style.cells()} for style in self.styles]
 
     def style(self, name: str) -> Style:
         """Return the style called `name`; the usual one for an empty name."""
@@ -98,6 +142,11 @@ class Movement:
     def reference(self, sex: str) -> float:
         """Return the load (kg), height (cm) or distance (m) the table's numbers belong to."""
         return self.ref_women if sex == "f" else self.ref_men
+
+
+def _plain(value: float) -> str:
+    """Return a number as a cell: no needless zeros, every digit that counts."""
+    return f"{value:.6f}".rstrip("0").rstrip(".")
 
 
 _ABBREVIATIONS = {"db": "dumbbell", "kb": "kettlebell", "bb": "barbell"}
@@ -200,6 +249,8 @@ def read_movements(lines: Iterable[str]) -> dict[str, Movement]:
             standard=first["standard"],
             gear=first["gear"],
             caution=first["caution"],
+            cue=first.get("cue") or "",
+            rest_at=first.get("rest_at") or "",
         )
     return library
 
@@ -224,6 +275,10 @@ class Library:
     def named(self, form: str) -> str:
         """Return the name of the movement that has this normal form among its spellings, empty for none."""
         return self._names.get(form, "")
+
+    def named_like(self, text: str) -> str:
+        """Return the name of the movement a text is a spelling of, empty for none."""
+        return self.named(normal_form(text))
 
     def nearest(self, text: str, least_alike: float) -> Movement | None:
         """Return the movement whose spelling is most like `text` (0–100), None if none is as alike as asked."""

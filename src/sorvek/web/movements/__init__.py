@@ -1,0 +1,1 @@
+"""Movements: the library, the club's own numbers and movements."""
