@@ -11,6 +11,8 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import TIERS, SizeKind, shipped_library
 
 counts = st.integers(1, 40)
+falling = st.tuples(counts, counts).map(lambda two: tuple(sorted(two, reverse=True)))
+labels = st.sampled_from(["masters", "men 55+"])
 comments = st.sampled_from(["", "a remark", "watch the clock"])
 _SIZES = {
     SizeKind.LOAD: st.tuples(
@@ -29,10 +31,16 @@ def items(draw, count=counts, rising=False):
     size = w.Size(*draw(_SIZES[movement.size])) if movement.size in _SIZES else w.Size()
     cal = movement.name in ("row", "ski", "bike")
     unit = draw(st.sampled_from(["cal", "m"] if cal else ["m"])) if movement.size is SizeKind.UNIT else ""
+    counts = () if rising else draw(st.just(()) | falling)
+    styles = ["", *(f"{no}{style.name}" for style in movement.styles if style.name for no in ("", "no "))]
+    alike = sorted(m.name for m in shipped_library().movements.values() if m.size is movement.size)
     return w.Item(
         movement=movement.name,
-        count=w.RISING if rising else draw(count),
+        count=w.RISING if rising else counts[0] if counts else draw(count),
         unit="" if rising else unit,
+        counts=counts,
+        style=draw(st.sampled_from(styles)),
+        others=draw(st.just(()) | st.tuples(st.tuples(labels, st.sampled_from(alike)))),
         size=size,
         side=draw(st.sampled_from(list(w.Side))),
         tiebreak=draw(st.booleans()),
@@ -79,7 +87,18 @@ windows = st.one_of(
     endless_ladders.map(lambda ladder: (ladder,)),
     st.lists(st.builds(w.Window, plain_bodies), min_size=1, max_size=3).map(tuple),
 )
+intervals = st.builds(w.Every, st.integers(60, 300).map(float), st.integers(1, 8), plain_bodies, comments)
+
+
+def _paced(block):
+    """Return a workout by the clock; without a cap of its own it has the one its intervals make."""
+    cap_s = block.seconds * block.count
+    fixed = (("men", "women"), w.Form.FOR_TIME, cap_s, (block,))
+    return st.builds(w.Workout, titles, *(st.just(value) for value in fixed))
+
+
 workouts = st.one_of(
+    intervals.flatmap(_paced),
     _workout(w.Form.FOR_TIME, clocks | st.just(0.0), bodies),
     _workout(w.Form.AMRAP, clocks, bodies | endless_ladders.map(lambda ladder: (ladder,))),
     _workout(w.Form.STAGES, st.just(0.0), stages),

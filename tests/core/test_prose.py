@@ -12,6 +12,7 @@ from sorvek.core.errors import CoreError, NotationError, UnsettledError
 from sorvek.core.simulation.problem import problem_for
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.announcement import read_announcement
+from sorvek.core.workout.course import unroll
 from sorvek.core.workout.movements import shipped_library
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import workout_text
@@ -224,6 +225,25 @@ def test_broken_notation_keeps_its_place_and_prose_can_be_forced():
     assert "# ? 12 toes-to-bra" in read_announcement(broken, LIBRARY, prose=True).text
     good = read_announcement("amrap 8:00\n# ? how high is the box\n10 box jumps @ 60/50 cm", LIBRARY)
     assert [(doubt.line, doubt.words) for doubt in good.doubts] == [(2, "how high is the box")]
+
+
+def test_divisions_styles_and_intervals_reach_the_course():
+    lines = (
+        "for time",
+        "every 2:00 x 3:",
+        "  10/8 toes-to-bar | masters: knees-to-elbow",
+        "  5 pull-ups, no kipping",
+    )
+    workout = parse_workout("\n".join(lines))
+    assert workout.cap_s == 360
+    men, women = unroll(workout, "men", "m"), unroll(workout, "masters women", "f")
+    assert [slot.movement.name for slot in women.slots] == ["knees-to-elbow", "pull-up"]
+    assert [style.name for style in men.slots[1].movement.styles] == ["strict"]
+    assert [(s.opens_s, s.reps) for s in women.segments[::2]] == [(0, 8), (120, 8), (240, 8)]
+    with pytest.raises(NotationError, match="it has: kipping, strict"):
+        parse_workout("for time\n5 pull-ups, slow")
+    with pytest.raises(NotationError, match="thruster does not fit the line of burpee"):
+        parse_workout("for time\n5 burpees | masters: thruster")
 
 
 DOUBTED = "Pier\n# ? by what time\n10 burpees\n3 rounds:\n  # ? which bar\n  5 pull-ups\n"

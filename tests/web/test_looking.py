@@ -15,6 +15,7 @@ VALUES = {
     "attempt_id": 7,
     "token": "nothing",
     "kind": "json",
+    "name": "burpee",
     "filename": "js/tools.js",
 }
 

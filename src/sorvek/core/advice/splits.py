@@ -6,6 +6,7 @@ from itertools import pairwise
 
 from sorvek.core.advice.briefing import Briefing
 from sorvek.core.quantities import clock
+from sorvek.core.workout import Form
 
 # Round one comes in hot: this much under its target is the line nobody should cross; judgement.
 FIRST_ROUND_FRAC = 0.97
@@ -45,11 +46,13 @@ def stretches(briefing: Briefing) -> tuple[Stretch, ...]:
     found = [Stretch("first half", 0.0, middle_s), Stretch("second half", middle_s, end_s)]
     windows = sorted({segments[record.segment].opens_s for record in sets})
     if len(windows) > 1:
-        found = []
+        found, word = [], "window" if briefing.course.workout.form is Form.WINDOWS else "interval"
         for number, opens_s in enumerate(windows, 1):
             inside = [record for record in sets if segments[record.segment].opens_s == opens_s]
-            left_s = segments[inside[-1].segment].deadline_s - inside[-1].end_s
-            found.append(Stretch(f"window {number}", opens_s, inside[-1].end_s, left_s))
+            ends_s = windows[number] if number < len(windows) else segments[inside[-1].segment].deadline_s
+            found.append(
+                Stretch(f"{word} {number}", opens_s, inside[-1].end_s, max(0.0, ends_s - inside[-1].end_s))
+            )
         return tuple(found)
     parts = sorted({segments[record.segment].part for record in sets})
     for part in parts if len(parts) > 1 else ():

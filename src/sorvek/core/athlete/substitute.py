@@ -50,10 +50,11 @@ def with_substitutes(workout: Workout, instead: Mapping[str, str]) -> Workout:
     def swap(block: Any) -> Any:
         if isinstance(block, Item):
             if block.movement not in instead:
-                return block
+                others = tuple((label, instead.get(name, name)) for label, name in block.others)
+                return replace(block, others=others)
             new = movements[instead[block.movement]]
             size = block.size if new.size == movements[block.movement].size else Size()
-            return replace(block, movement=new.name, size=size, unit="")
+            return replace(block, movement=new.name, size=size, unit="", style="")
         body = getattr(block, "body", None)
         return block if body is None else replace(block, body=tuple(swap(inner) for inner in body))
 

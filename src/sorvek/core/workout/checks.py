@@ -116,6 +116,8 @@ def _check_blocks(workout: w.Workout) -> None:
         wrong = "“window:” blocks belong under a “windows 3:30, until missed” line"
     elif workout.form in (w.Form.FOR_TIME, w.Form.UNKNOWN) and any(_open(block) for block in workout.body):
         wrong = "work without an end needs a line “amrap 12:00” above it"
+    elif w.Every in kinds and (workout.form is not w.Form.FOR_TIME or kinds != {w.Every} or _several(workout.body)):
+        wrong = "“every 2:00 x 8:” stands alone under a “for time” line"
     elif workout.form is w.Form.WINDOWS and not _is_windows(workout.body):
         wrong = "windows need one ladder or “window:” blocks under them"
     if wrong:
@@ -123,6 +125,10 @@ def _check_blocks(workout: w.Workout) -> None:
     caps = [block.cap_s for block in workout.body if isinstance(block, w.Stage)]
     if caps != sorted(set(caps)):
         raise NotationError(Place(1, 1), "stage caps do not rise", "give each stage a later cap than the last")
+
+
+def _several(body: Sequence[w.Block]) -> bool:
+    return sum(isinstance(block, w.Every) for block in body) > 1
 
 
 def _is_windows(blocks: Sequence[w.Block]) -> bool:
@@ -153,8 +159,8 @@ def _check_nesting(workout: w.Workout, lines: list[str]) -> None:
                 _line_with(("repeat",), lines), "work stands behind “repeat:”, which never ends", remedy
             )
         for inner in _below(block):
-            if isinstance(inner, w.Stage | w.Window | w.MaxLift):
-                words = {w.Stage: "stage", w.Window: "window"}.get(type(inner), "max")
+            if isinstance(inner, w.Stage | w.Window | w.Every | w.MaxLift):
+                words = {w.Stage: "stage", w.Window: "window", w.Every: "every"}.get(type(inner), "max")
                 place = _line_with((words, "then"), lines, indented=True)
                 raise NotationError(place, f"“{words} …” stands inside another block", "move it to the margin")
             if isinstance(inner, w.Rounds) and inner.count == 0:

@@ -169,6 +169,7 @@ class _Walk:
     """What is known while the tree is walked in the order of the work."""
 
     division: int
+    name: str
     library: Library
     slots: list[Slot] = field(default_factory=list)
     known: dict[tuple[object, ...], int] = field(default_factory=dict)
@@ -198,10 +199,10 @@ class _Walk:
 
     def slot(self, item: w.Item) -> int:
         """Return the index of the item's slot, new or known: the same one in every division."""
-        key = (item.movement, item.size, item.unit, item.side, self.part)
+        key = (item.movement, item.size, item.unit, item.side, item.style, item.others, self.part)
         if key in self.known:
             return self.known[key]
-        movement = self.library.movements[item.movement]
+        movement = self.library.movements[item.movement_of(self.name)].limited(item.style)
         values = item.size.values
         value = values[self.division if len(values) > 1 else 0] if values else 0.0
         size = metric_size(value, item.size.unit) * (2 if item.size.pair else 1)
@@ -262,12 +263,24 @@ def _body(walk: _Walk, body: tuple[w.Block, ...], count: int, top: bool = False)
                 walk.rest(block.seconds, top)
             case w.TieBreak():
                 walk.mark_tiebreak()
+            case w.Every():
+                _intervals(walk, block)
             case w.Rounds():
                 for _ in range(block.count):
                     _one_round(walk, block.body, count, f"round {walk.scope_round + 1}")
             case w.Series() | w.Ladder():
-                for rung in block.counts if isinstance(block, w.Series) else block.counts():
-                    _one_round(walk, block.body, rung, f"{rung}s")
+                _rungs(walk, block)
+
+
+def _rungs(walk: _Walk, block: w.Series | w.Ladder) -> None:
+    for rung in block.counts if isinstance(block, w.Series) else block.counts():
+        _one_round(walk, block.body, rung, f"{rung}s")
+
+
+def _intervals(walk: _Walk, block: w.Every) -> None:
+    for number in range(block.count):
+        walk.opens_s = number * block.seconds
+        _one_round(walk, block.body, w.RISING, f"interval {number + 1}")
 
 
 def _one_round(walk: _Walk, body: tuple[w.Block, ...], count: int, name: str) -> None:
@@ -346,7 +359,7 @@ def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
     A max lift alone has an empty course.
     Raises: InfeasibleError if there is no work, or more may fit into the time than can be planned.
     """
-    walk = _Walk(workout.division_index(division, sex), workout.library)
+    walk = _Walk(workout.division_index(division, sex), division, workout.library)
     if workout.form is not w.Form.WINDOWS and workout.cap_s:
         walk.deadline_s = workout.cap_s
     match workout.form:

@@ -70,6 +70,8 @@ def measure(workout: w.Workout, body: Sequence[w.Block], count: int = 0) -> Amou
                 # What rises is counted by the sum of the rungs, what stands beside it by their number.
                 rising = measure(workout, block.body, 1)
                 found = found.plus(Amount(inner.stretches * rungs, *_climbed(inner, rising, rungs, total)))
+            case w.Every():
+                found = found.plus(measure(workout, block.body, count).times(block.count))
             case w.Rounds():
                 found = found.plus(measure(workout, block.body, count).times(max(1, block.count)))
             case _:

@@ -3,7 +3,7 @@
 import csv
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cache
 from importlib.resources import files
@@ -130,6 +130,12 @@ class Movement:
             "rest_at": self.rest_at,
         }
         return [{**own, **style.cells()} for style in self.styles]
+
+    def limited(self, demand: str) -> "Movement":
+        """Return the movement in the style demanded, or without the one forbidden (`no kipping`)."""
+        banned = demand.removeprefix("no ") if demand.startswith("no ") else ""
+        kept = tuple(s for s in self.styles if (s.name != banned if banned else s.name == demand))
+        return replace(self, styles=kept) if demand and kept else self
 
     def style(self, name: str) -> Style:
         """Return the style called `name`; the usual one for an empty name."""

@@ -48,6 +48,7 @@ EXPECTED = {
     "COMMA": "a comma",
     "SLASH": "a slash",
     "AT": "@ and a load",
+    "VBAR": "a bar and a division",
     "MINUTES": "min",
     "SECONDS": "s",
     "PLUS": "a plus sign",
@@ -186,7 +187,19 @@ class _Reader(Transformer[Any, Any]):
         letters = unit.lower().rstrip("s") if unit else "kg"
         return w.Size(tuple(value for (value, _), _ in amounts), letters, pairs.pop()), first
 
-    def item(self, count: Any, movement: Any, side: Any, size: Any, tie: Any, comment: Any) -> w.Item:
+    def style(self, *words: Token) -> str:
+        return " ".join(words).lower()
+
+    def others(self, *parts: Any) -> tuple[tuple[str, str], ...]:
+        pairs = zip(parts[::2], parts[1::2], strict=True)
+        return tuple((label, movement[0]) for label, movement in pairs)
+
+    def every(self, seconds: float, _times: Token, number: Token, *parts: Any) -> w.Every:
+        return w.Every(seconds, _whole(number, "times"), *_flat(parts))
+
+    def item(  # noqa: PLR0913, PLR0917  one argument a piece of the line
+        self, count: Any, movement: Any, side: Any, style: Any, size: Any, tie: Any, others: Any, comment: Any
+    ) -> w.Item:
         name, token = movement
         numbers, unit = count if count else (tuple[Token, ...](), "")
         named = bool(numbers) and numbers[0].type == "N"
@@ -203,6 +216,8 @@ class _Reader(Transformer[Any, Any]):
             comment=_comment(comment),
             line=token.line or 0,
             counts=counts if len(counts) > 1 else (),
+            style=_style_of(self.library.find(name), style, token) if style else "",
+            others=tuple(_other(self.library, name, pair, token) for pair in others or ()),
         )
 
     def rounds(self, number: Token, *parts: Any) -> w.Rounds:
@@ -246,6 +261,26 @@ class _Reader(Transformer[Any, Any]):
         if not self.library.find(name).styles[0].lift:
             raise NotationError(_place(token), f"{name} has no one-rep maximum", "write a barbell lift")
         return w.MaxLift(name, window_s, _comment(comment))
+
+
+def _style_of(movement: Movement, words: str, token: Token) -> str:
+    """Return the style words demand, or `no` and the style they forbid: “step down”, “no kipping”."""
+    forbidden = words.startswith("no ")
+    said = set(words.split())
+    found = next((style.name for style in movement.styles if style.name and set(style.name.split()) <= said), "")
+    if not found:
+        known = ", ".join(style.name for style in movement.styles if style.name) or "one style only"
+        raise NotationError(_place(token), f"{movement.name} has no style “{words}”", f"it has: {known}")
+    return f"no {found}" if forbidden else found
+
+
+def _other(library: Library, name: str, pair: tuple[str, str], token: Token) -> tuple[str, str]:
+    """Return a division and its movement, refused where it takes another size than the first one."""
+    kinds = (SizeKind.NONE, library.movements[name].size)
+    if library.movements[pair[1]].size not in kinds:
+        remedy = "write a movement that takes the same number behind @, or none"
+        raise NotationError(_place(token), f"{pair[1]} does not fit the line of {name}", remedy)
+    return pair
 
 
 def _check_size(movement: Movement, size: w.Size, unit: str, token: Token) -> None:
@@ -391,6 +426,9 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
         remedy = "bound the work with a line such as “amrap 8:00” and put “then max …” last"
         raise NotationError(Place(1, 1), "a max lift that comes first has nothing beside it", remedy)
     lift = alone[0] if alone else lift
+    paced = next((block for block in body if isinstance(block, w.Every)), None)
+    if paced is not None and form is w.Form.FOR_TIME and not cap_s:
+        cap_s = paced.seconds * paced.count
     comments = (head.comment, form_comment)
     workout = w.Workout(head.title, divisions, form, cap_s, tuple(body), lift, *comments, library)
     check_tree(workout, text.splitlines())

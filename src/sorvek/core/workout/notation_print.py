@@ -23,8 +23,12 @@ def item_text(item: w.Item, library: Library) -> str:
     count = "n" if item.rising else told
     many = bool(count) and (item.counts or item.count != 1)
     words = [count, item.unit, movement.plural if many else movement.name, item.side.value]
+    if item.style:
+        words = [*filter(None, words)]
+        words[-1] += f", {item.style}"
     size = size_text(item.size)
     words += [f"@ {size}" if size else "", "tiebreak" if item.tiebreak else ""]
+    words += [f"| {label}: {library.movements[name].name}" for label, name in item.others]
     return " ".join(filter(None, words))
 
 
@@ -32,6 +36,8 @@ def _heading(block: w.Block, library: Library) -> str:  # noqa: C901  one case a
     match block:
         case w.Item():
             return item_text(block, library)
+        case w.Every():
+            return f"every {clock(block.seconds)} x {block.count}:"
         case w.Rounds(count=0):
             return "repeat:"
         case w.Rounds():

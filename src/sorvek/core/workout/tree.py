@@ -42,7 +42,8 @@ class Size:
 class Item:
     """So many reps (or cal, or m) of a movement; `rising` marks a count written as `n`.
 
-    `counts` has one count for each division where they differ, `count` is the first of them.
+    `counts` has one count for each division where they differ, `count` is the first of them. `style` is the one
+    the announcement demands, `no …` the one it forbids; `others` are divisions that do another movement.
     """
 
     movement: str
@@ -55,6 +56,13 @@ class Item:
     comment: str = ""
     line: int = field(default=0, compare=False, repr=False)  # where it was read, from 1
     counts: tuple[int, ...] = ()
+    style: str = ""
+    others: tuple[tuple[str, str], ...] = ()
+
+    def movement_of(self, division: str) -> str:
+        """Return the movement a division does: `masters` are all divisions with that word in their name."""
+        words = set(division.lower().split())
+        return next((name for label, name in self.others if set(label.split()) <= words), self.movement)
 
     def count_of(self, division: int) -> int:
         """Return the count of a division, `RISING` where a series or ladder gives it."""
@@ -106,6 +114,16 @@ class Ladder:
 
 
 @dataclass(frozen=True, slots=True)
+class Every:
+    """The body `count` times, begun anew every so many seconds, or at once by who is late."""
+
+    seconds: float
+    count: int
+    body: tuple["Block", ...]
+    comment: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Rest:
     """An obligatory rest."""
 
@@ -144,7 +162,7 @@ class Doubt:
     words: str
 
 
-Block = Item | Rounds | Series | Ladder | Rest | TieBreak | Stage | Window | Doubt
+Block = Item | Every | Rounds | Series | Ladder | Rest | TieBreak | Stage | Window | Doubt
 
 
 def body_of(block: Block) -> tuple[Block, ...]:

@@ -62,14 +62,29 @@ def find_bounds(draft: Draft) -> None:
 
 
 def _on_the_minute(draft: Draft, told: _Told) -> bool:
-    """Ask about work that begins anew every so often: the notation has no words for it."""
+    """Take work that begins anew every so often: “every 2:00 for 8 rounds”, “EMOM 10”."""
     open_ended = told.has(p.Step) or told.cue("until_missed")
-    paced = [said for said, span in told.spans if _each(said, span) and said.of(p.RoundCount) and not open_ended]
-    said = next(iter([*paced, *told.cue("emom")]), None)
-    if said is not None:
-        words = f"{said.text()[:LONGEST_DOUBT]}: work on the minute has no words in the notation yet"
-        ask(draft, words, said.sentence.tokens)
-    return said is not None
+    for said, span in told.spans:
+        rounds = said.of(p.RoundCount)
+        if _each(said, span) and rounds and not open_ended:
+            tokens = [*said.tokens(span), *said.tokens(rounds[0])]
+            return _pace(draft, w.Every(span.seconds, rounds[0].count, ()), tokens)
+        if span.role == "emom" and not {"odd", "even", "alternating"} & set().union(
+            *(s.low() for s in told.usable)
+        ):
+            return _pace(draft, w.Every(60.0, max(1, round(span.seconds / 60)), ()), said.tokens(span))
+    unsure = next(iter(told.cue("emom")), None)
+    if unsure is not None:
+        words = f"{unsure.text()[:LONGEST_DOUBT]}: how often, and what in which minute?"
+        ask(draft, words, unsure.sentence.tokens)
+    return unsure is not None
+
+
+def _pace(draft: Draft, every: w.Every, tokens: Sequence[Token]) -> bool:
+    draft.facts.every, draft.facts.every_tokens = every, list(tokens)
+    draft.builder.intervals = every.count
+    _form(draft, w.Form.FOR_TIME, every.seconds * every.count, [])
+    return True
 
 
 def _windowed(draft: Draft, told: _Told) -> bool:

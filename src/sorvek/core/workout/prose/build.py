@@ -34,6 +34,7 @@ class Builder:
         self.gaps_mean = True
         self.amrap = False
         self.first_s = 0.0
+        self.intervals = 0  # rounds that begin by the clock, told with the form
         self.bought = False  # work that is done once stands first
 
     # Where things go
@@ -150,7 +151,7 @@ class Builder:
 
     def _rounds(self, said: Said, phrase: p.RoundCount, post: bool, begun: int) -> None:
         tokens = said.tokens(phrase)
-        if phrase.pointed or phrase.count == 1:
+        if phrase.pointed or phrase.count in (1, self.intervals):
             return
         place = self.place()
         bare = [node for node in place if node.work is not None or isinstance(node.block, w.Rest)]

@@ -1,13 +1,16 @@
 """What is left when all is read: work, loads and times that went nowhere become doubts."""
 
 from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft, origins
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import defines
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import vocabulary
+from sorvek.core.workout.prose.sizes import division_at
+from sorvek.core.workout.prose.words import Kind, vocabulary
 
+SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap"}
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
 
 
@@ -21,6 +24,24 @@ def doubt_scaled(draft: Draft) -> None:
         words = "; ".join(said.text() for said in works)[:LONGEST_DOUBT]
         tokens = [token for said in works for token in said.sentence.tokens]
         draft.builder.body.append(Node(tokens, w.Doubt(f"a scaled version is not read: {words}")))
+
+
+def settle_others(draft: Draft) -> None:
+    """Read who does another movement: “masters do knees-to-elbow instead of toes-to-bar”."""
+    for said in draft.said:
+        low, tokens = said.low(), said.sentence.tokens
+        names = [token.name for token in tokens if token.kind is Kind.MOVEMENT]
+        labels = [division_at(tokens, i) for i, token in enumerate(tokens) if token.cue("level")]
+        if said.used or len(names) != 2 or not labels or not SWAPS & low:
+            continue
+        new, old = names if "instead" in low else reversed(names)
+        items = [item for node in draft.top() for item in node.items() if item.work and item.work.movement == old]
+        movements = draft.library.movements
+        if items and movements[new].size in (SizeKind.NONE, movements[old].size):
+            for item in items:
+                item.others = (*item.others, (labels[0][0], new))
+                item.tokens += [token for token in tokens if token.kind is not Kind.MARK]
+            said.used = True
 
 
 def doubt_unread(draft: Draft) -> None:
@@ -65,9 +86,7 @@ def _worrying(draft: Draft, said: Said) -> bool:
         seen = set(draft.builder.visits())
         if any((work.movement, work.counts[0]) not in seen for work in works):
             return True
-    if {"instead", "substitute", "substituted", "replace", "replaces", "swap"} & low and (
-        said.of(p.WorkLine) or said.cue("level")
-    ):
+    if SWAPS & low and (said.of(p.WorkLine) or said.cue("level")):
         return True
     return _strange_time(draft, said)
 

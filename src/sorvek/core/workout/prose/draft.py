@@ -24,6 +24,7 @@ class Node:
     inner: list["Node"] = field(default_factory=list)
     sentence: int = 0
     rising: bool = False
+    others: tuple[tuple[str, str], ...] = ()
 
     def items(self) -> Iterator["Node"]:
         """Yield every line of work in here, in order."""
@@ -94,3 +95,5 @@ class Facts:
     divisions: tuple[str, ...] = DEFAULT_DIVISIONS
     asked: list[tuple[str, list[Token]]] = field(default_factory=list)
     used: list[Token] = field(default_factory=list)
+    every: w.Every | None = None
+    every_tokens: list[Token] = field(default_factory=list)

@@ -201,7 +201,9 @@ class Sized:
         rising = count == w.RISING and (id(node) in self.nested or bool(work.unit))
         tiebreak = isinstance(node.block, w.TieBreak)
         counts = work.counts if counted and len(set(work.counts)) > 1 else ()
-        return w.Item(work.movement, count, work.unit, size, work.side, tiebreak, rising, counts=counts)
+        return w.Item(
+            work.movement, count, work.unit, size, work.side, tiebreak, rising, counts=counts, others=node.others
+        )
 
     def _size(self, work: p.WorkLine, amounts: Sequence[Quantity]) -> tuple[w.Size, str]:
         """Return the size of every division, and what is not clear about it."""

@@ -12,7 +12,7 @@ from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM
 from sorvek.core.workout.notation_print import doubt_text, workout_text
 from sorvek.core.workout.prose.bounds import find_bounds, find_lift
 from sorvek.core.workout.prose.build import Builder, Draft, origins
-from sorvek.core.workout.prose.doubts import doubt_lost, doubt_scaled, doubt_unread
+from sorvek.core.workout.prose.doubts import doubt_lost, doubt_scaled, doubt_unread, settle_others
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import gaps_mean, is_work, listed, restated, take_title
 from sorvek.core.workout.prose.lines import lines_of, sentences_of
@@ -104,6 +104,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     fold_windows(draft)
     fold_rungs(draft)
     place_tiebreaks(draft)
+    settle_others(draft)
     doubt_scaled(draft)
     doubt_unread(draft)
     doubt_lost(draft)
@@ -127,6 +128,10 @@ def _written(draft: Draft) -> _Written:
     if lift is not None and form is not w.Form.LIFT:
         _doubt_rest(draft)
     kept = [node for node in (_kept(node) for node in draft.top()) if node is not None]
+    if facts.every is not None:
+        work = [node for node in kept if not isinstance(node.block, w.Doubt)]
+        kept = [node for node in kept if isinstance(node.block, w.Doubt)]
+        kept.insert(0, Node(facts.every_tokens, facts.every, inner=work))
     nodes = [*asked, *kept, *loads.unused()]
     body = tuple(_frozen(node, item_of) for node in nodes)
     title = _name_of(draft.title) if draft.title else ""

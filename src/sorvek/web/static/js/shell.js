@@ -18,7 +18,7 @@ component("shell", () => ({
     if (event.key === "t") this.toggleTheme();
     if (event.key === "w") location.assign("/");
     if (event.key === "r") location.assign("/roster/");
-    if (event.key === "m") location.assign("/movements/");
+    if (event.key === "v") location.assign("/movements/");
     if (event.key === "f") location.assign("/field/");
   },
 }));
