@@ -123,6 +123,7 @@ def _amrap(
     draft: Draft, said: Said, spans: Sequence[tuple[Said, p.Span]], ranges: Sequence[tuple[Said, p.Range]]
 ) -> None:
     cues = [token for token in (*said.sentence.lead, *said.sentence.tokens) if token.cue("amrap", "possible")]
+    ranges = [(s, found) for s, found in ranges if not s.of(p.Lift)]
     if ranges and not any(span.role == "amrap" for s, span in spans if s is said):
         at, found = ranges[0]
         _form(draft, w.Form.AMRAP, found.to_s - found.from_s, [*cues, *at.tokens(found)])
@@ -202,11 +203,9 @@ def _limits(draft: Draft, said: Said) -> bool:
         "stops",
         "deadline",
     }
-    return (
-        bool(have & said.low())
-        and not said.cue("if", "tiebreak", "lift", "extend")
-        and not {"warm", "briefing"} & said.low()
-    )
+    refused = said.cue("if") and "not" not in said.low()
+    apart = said.cue("tiebreak", "lift", "extend") or {"warm", "briefing"} & said.low()
+    return bool(have & said.low()) and not refused and not apart
 
 
 def find_lift(draft: Draft) -> None:

@@ -97,3 +97,9 @@ class Facts:
     used: list[Token] = field(default_factory=list)
     every: w.Every | None = None
     every_tokens: list[Token] = field(default_factory=list)
+
+
+def means(name: str, movement: str) -> bool:
+    """Return whether a movement may be named so for short: the burpees of a “lateral burpee over dumbbell”."""
+    short, full = name.replace("-", " ").split(), movement.replace("-", " ").split()
+    return set(short) <= set(full) or short[-1] == full[-1]

@@ -7,9 +7,9 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library, Movement, SizeKind
 from sorvek.core.workout.notation import BY_DISTANCE, DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import Quantity, division_at, fitting, sexed, size_of
+from sorvek.core.workout.prose.sizes import IMPLEMENTS, Quantity, division_at, fitting, sexed, size_of
 from sorvek.core.workout.prose.words import Token
 
 
@@ -109,12 +109,11 @@ class Sized:
             nouns = set(_context(said, load)) - {"plural"}
             if movement.size is SizeKind.LOAD:
                 nouns -= {"box", "target"}
-            others = {
-                n for n in nouns if n not in implements and n in self.library.movements and n != item.work.movement
-            }
-            fits = item.work.movement in nouns or bool(implements & nouns)
+            named_here = {n for n in nouns if n in self.library.movements}
+            mine = {n for n in named_here if means(n, item.work.movement)}
+            fits = bool(mine) or bool(implements & nouns)
             alone = not nouns and self._only(movement.size)
-            if (fits or alone) and not (others and item.work.movement not in nouns and not implements & nouns):
+            if (fits or alone) and (mine or implements & nouns or not named_here):
                 amounts = fitting(load.sizes, movement)
                 if amounts:
                     label = _label_before(said, load)
@@ -288,9 +287,12 @@ def _distinct(amounts: Sequence[Quantity]) -> tuple[Quantity, ...]:
 
 def _context(said: Said, load: p.Loads) -> list[str]:
     """Return the movements and implements that loads are said of: between them, right before, or in the heading."""
+    if load.nouns and not set(load.nouns) <= {*IMPLEMENTS, "plural"}:
+        return [*load.nouns, *p.nouns_of(said.sentence.lead)]
     tokens = said.sentence.tokens
     others = [other for other in said.of(p.Loads) if other.lo < load.lo]
-    start = max((other.hi for other in others), default=0)
+    sized = [work for work in said.of(p.WorkLine) if work.sizes and not work.counts and work.hi <= load.lo]
+    start = max((other.hi for other in (*others, *sized)), default=0)
     later = [other for other in said.of(p.Loads) if other.lo > load.lo]
     end = min((other.lo for other in later), default=len(tokens))
     before = p.nouns_of(tokens[start : load.lo]) + list(load.nouns)
@@ -299,11 +301,15 @@ def _context(said: Said, load: p.Loads) -> list[str]:
 
 
 def _label_before(said: Said, load: p.Loads) -> str:
+    """Return the division named last before loads, in the heading or the sentence; “M/W” only gives the order."""
     found = ""
     for tokens in (said.sentence.lead, said.sentence.tokens[: load.lo]):
+        names = []
         index = 0
         while index < len(tokens):
             name, used = division_at(tokens, index)
-            found = name or found
+            names += [name] if name else []
             index += max(1, used)
+        if tokens is not said.sentence.lead or len(names) == 1:
+            found = names[-1] if names else found
     return found

@@ -6,7 +6,7 @@ from itertools import pairwise
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Kind
 
@@ -56,9 +56,11 @@ def _end_stages(draft: Draft) -> None:
 def fold_rungs(draft: Draft) -> None:
     """Fold rungs that are listed one after the other, or said to rise, into a ladder."""
     builder = draft.builder
-    if draft.facts.form is not w.Form.AMRAP and not builder.steps:
-        return
     lines = _tail_of(builder.body)
+    if draft.facts.form is not w.Form.AMRAP and not builder.steps:
+        if builder.etc and draft.facts.form is w.Form.FOR_TIME and len(period(lines)) > 1:
+            builder.doubt("it is not clear how the counts go on, and whether the work has an end", lines[-1].tokens)
+        return
     if not lines or draft.facts.form is w.Form.WINDOWS:
         if (
             builder.steps
@@ -174,7 +176,8 @@ def _tiebreak(draft: Draft, said: Said) -> bool:
             builder.body.insert(builder.body.index(blocks[0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
             return True
         return False
-    if said.cue("each_round", "rounds", "set"):
+    each = said.cue("each_round", "every") or bool({"each", "every"} & said.low())
+    if each and said.cue("each_round", "rounds", "set"):
         target = blocks[0].inner if blocks else (builder.body if draft.facts.form is w.Form.AMRAP else None)
         if target:
             target.append(Node(said.sentence.tokens, w.TieBreak()))
@@ -241,9 +244,7 @@ def _tail_of(body: Sequence[Node]) -> list[Node]:
 def _rise_some(rung: Sequence[Node], step: p.Step) -> w.Ladder | None:
     """Return the ladder of the movements named, which rise beside others that do not."""
     risers = [
-        n
-        for n in rung
-        if n.work and n.work.counts and any(_means(name, n.work.movement) for name in step.movements)
+        n for n in rung if n.work and n.work.counts and any(means(name, n.work.movement) for name in step.movements)
     ]
     counts = {n.work.counts[0] for n in risers if n.work}
     if len(counts) != 1 or len(risers) < len(step.movements):
@@ -251,9 +252,3 @@ def _rise_some(rung: Sequence[Node], step: p.Step) -> w.Ladder | None:
     for node in risers:
         node.rising = True
     return w.Ladder(counts.pop(), step.step, (), ())
-
-
-def _means(name: str, movement: str) -> bool:
-    """Return whether a movement may be named so for short: the burpees of a “lateral burpee over dumbbell”."""
-    short, full = name.replace("-", " ").split(), movement.replace("-", " ").split()
-    return set(short) <= set(full) or short[-1] == full[-1]

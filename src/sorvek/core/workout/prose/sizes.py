@@ -266,6 +266,8 @@ def _label_behind(tokens: Sequence[Token], at: int, amounts: list[Quantity]) -> 
         return False
     before = tokens[at - 1]
     ahead = at + division_at(tokens, at)[1]
+    if before.mark("(") and ahead < len(tokens) and tokens[ahead].kind is Kind.NUMBER:
+        return False
     if ahead + 1 < len(tokens) and tokens[ahead].mark(":=") and tokens[ahead + 1].kind is Kind.NUMBER:
         return False
     joined = (

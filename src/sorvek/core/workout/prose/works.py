@@ -385,7 +385,26 @@ def chunk(tokens: Sequence[Token], library: Library, machine: str = "") -> list[
     """Return what a sentence says, in the order of its words; bare calories are those of `machine`."""
     row = WordRow(tokens, library, machine)
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
-    return _of_each(row, list(_phrases(row)))
+    return _by_sex(row, _of_each(row, list(_phrases(row))))
+
+
+def _by_sex(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
+    """Join counts of men and women: “14 calories on the rower (men), 11 calories (women)”."""
+    found: list[Phrase] = []
+    for phrase in phrases:
+        works = [other for other in found if isinstance(other, WorkLine)]
+        last = works[-1] if works else None
+        if (
+            isinstance(phrase, WorkLine)
+            and last is not None
+            and (last.movement, last.unit, len(last.counts)) == (phrase.movement, phrase.unit, 1)
+            and any(token.cue("men") for token in row.tokens[last.hi : phrase.lo])
+            and any(token.cue("women") for token in row.tokens[phrase.hi : phrase.hi + 3])
+        ):
+            found[found.index(last)] = replace(last, hi=phrase.hi, counts=(*last.counts, *phrase.counts))
+        else:
+            found.append(phrase)
+    return found
 
 
 def _of_each(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
