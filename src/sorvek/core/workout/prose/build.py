@@ -238,6 +238,8 @@ class Builder:
             return
         if not phrase.counts and phrase.sizes and not self._counting() and self._known(phrase.movement):
             return
+        if not phrase.counts and said.has(p.Lift):
+            return
         once = any(token.cue("buy_in") for token in (*said.sentence.lead, *said.sentence.tokens[: phrase.lo]))
         if self.bought and self.amrap and not self.open and self.body and not once:
             self.repeat(said, Node([], w.Rounds(0, ())))
@@ -348,13 +350,16 @@ class Builder:
             self._next_stage(said, caps[0].seconds, said.tokens(numbered) + said.tokens(caps[0]))
             return
         extends = [span for span in spans if span.role == "extend"]
+        until = [span for span in spans if span.lo and said.sentence.tokens[span.lo - 1].low in ("until", "till")]
+        spans = [span for span in spans if span not in until]
         gates = [span for span in spans if span.role in ("before", "within", "cap", "")]
         if not extends:
             return
         gate = gates[0] if gates else None
         tokens = [token for span in (gate, extends[0]) if span for token in said.tokens(span)]
         if not self.stages:
-            first = gate.seconds if gate else self.first_s
+            told = self.ranges[0].to_s if self.ranges else self.first_s
+            first = gate.seconds if gate else told
             self.close()
             self.open = []
             inner = [*self.body, *(node for window in self.windows for node in window.inner)]
@@ -364,8 +369,8 @@ class Builder:
             self.stages[-1].block = w.Stage(gate.seconds, ())
         last = self.stages[-1].block
         before = last.cap_s if isinstance(last, w.Stage) else 0.0
-        until = extends[0].seconds if extends[0].seconds > before else before + extends[0].seconds
-        self._next_stage(said, until, tokens)
+        later = extends[0].seconds if extends[0].seconds > before else before + extends[0].seconds
+        self._next_stage(said, until[0].seconds if until and until[0] not in extends else later, tokens)
 
     def _next_stage(self, said: Said, cap_s: float, tokens: list[Token]) -> None:
         self.close()

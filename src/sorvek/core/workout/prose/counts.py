@@ -17,6 +17,9 @@ from sorvek.core.workout.prose.phrases import (
 )
 from sorvek.core.workout.prose.words import Kind
 
+# “3 more minutes” extend the clock.
+MORE = {"more", "extra", "additional", "further"}
+
 
 def duration(row: WordRow, at: int) -> tuple[float, int] | None:
     """Return seconds and the tokens they take for a time that begins at a token."""
@@ -28,7 +31,7 @@ def duration(row: WordRow, at: int) -> tuple[float, int] | None:
         return token.number, 2 if behind is not None and behind.unit("min") else 1
     if token.kind is not Kind.NUMBER and token.low != "a":
         return None
-    index = skip(row.tokens, at + 1, set())
+    index = skip(row.tokens, at + 1, MORE)
     unit = row.token(index)
     behind = row.token(index + 1)
     primed = (
@@ -85,10 +88,20 @@ def span_at(row: WordRow, at: int) -> Span | None:
 
 
 def _role(row: WordRow, lo: int, hi: int) -> str:
-    """Return the cue a time belongs to: the nearest before it, or one right behind it."""
-    named = ("cap", "rest", "within", "before", "every", "extend", "remaining")
+    """Return the cue a time belongs to: one right beside it, else the nearest before it."""
+    before = row.token(lo - 1)
+    if before is not None and before.cue("cap", "rest"):
+        return before.name
+    if any(token.low in MORE for token in row.tokens[lo:hi]):
+        return "extend"
+    if row.cue_at(hi, "rest") or (row.cue_at(hi + 1, "rest") and row.tokens[hi].low == "of"):
+        return "rest"
+    return _role_behind(row, lo, hi) or _role_before(row, lo)
+
+
+def _role_behind(row: WordRow, lo: int, hi: int) -> str:
     for place, behind in enumerate(row.tokens[hi : hi + 4]):
-        if behind.cue("cap", "rest", "amrap", "window", "emom") or (behind.cue("extend") and not place):
+        if behind.cue("cap", "amrap", "window", "emom") or (behind.cue("extend") and not place):
             return "every" if behind.name == "window" else behind.name
         if behind.low in ("clock", "running") and _every(row, lo):
             return "every"
@@ -96,9 +109,13 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
             break
         if behind.low in ("to", "of", "and", "in", "for", ":"):
             break
+    return ""
+
+
+def _role_before(row: WordRow, lo: int) -> str:
     for index in range(lo - 1, max(-1, lo - 10), -1):
         token = row.tokens[index]
-        if token.cue(*named):
+        if token.cue("cap", "rest", "within", "before", "every", "extend", "remaining"):
             return token.name
         if token.mark(",;") or token.kind in (Kind.CLOCK, Kind.MOVEMENT, Kind.UNIT):
             break

@@ -119,6 +119,8 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
         tokens, bullet = _without_bullet(line.tokens)
         heading, rest, found = _heading(tokens, bullet)
         if heading and not rest:
+            if line is lines[0] and not any(token.mark(":#") for token in tokens):
+                found = None  # a title, whatever its words
             section = found or (Section.WORK if section is Section.WORK else section)
             yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, section, True)
             continue

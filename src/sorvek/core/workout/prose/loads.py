@@ -301,14 +301,17 @@ def _context(said: Said, load: p.Loads) -> list[str]:
 
 
 def _label_before(said: Said, load: p.Loads) -> str:
-    """Return the division named last before loads, in the heading or the sentence; “M/W” only gives the order."""
+    """Return the division named last before loads, in the heading or the sentence, brackets left out.
+
+    Several in a heading, “(M/W)”, only give the order.
+    """
     found = ""
     for tokens in (said.sentence.lead, said.sentence.tokens[: load.lo]):
-        names = []
-        index = 0
+        names, index, depth = [], 0, 0
         while index < len(tokens):
+            depth += tokens[index].mark("([") - tokens[index].mark(")]")
             name, used = division_at(tokens, index)
-            names += [name] if name else []
+            names += [name] if name and depth < 1 else []
             index += max(1, used)
         if tokens is not said.sentence.lead or len(names) == 1:
             found = names[-1] if names else found

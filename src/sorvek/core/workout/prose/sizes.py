@@ -113,6 +113,9 @@ class _Run:
             return self._noun(index, token)
         if token.cue("each_hand", "each_round") and token.low in EACH_HAND:
             return self._hands(index, token)
+        if token.mark(")]") and self.measured:
+            # What a bracket says of a division ends with it: “9 kg (women 6 kg), kettlebell 24 kg”.
+            self.division, self.measured = "", set()
         target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
         joint = token.mark("/|,()[]:=@–-&~;") or token.low in vocabulary("joints") or target
         return index + 1 if joint else 0

@@ -262,6 +262,10 @@ def lift_at(row: WordRow, at: int) -> Lift | None:
         unsure = _reps(token)
     elif not token.cue("lift"):
         return None
+    before = row.token(skip_back(row, at))
+    if before is not None and before.kind is Kind.MOVEMENT and token.low in ("1 rm", "1rm", "rm", "one rep max"):
+        lifted = row.library.movements[before.name].styles[0].lift
+        return Lift(at, at + 1, before.name, unsure) if lifted else None
     for index in range(cue + 1, min(len(row.tokens), cue + 9)):
         found = row.tokens[index]
         if found.kind is Kind.MOVEMENT:
@@ -277,6 +281,11 @@ def lift_at(row: WordRow, at: int) -> Lift | None:
         if found.mark(".;") or found.kind is Kind.CLOCK:
             return None
     return None
+
+
+def skip_back(row: WordRow, at: int) -> int:
+    """Return the place before a token, a comma or dash between them left out."""
+    return at - 2 if at > 1 and row.tokens[at - 1].mark(",-–:(") else at - 1
 
 
 def _reps(number: Token) -> str:
