@@ -239,7 +239,7 @@ class Sized:
 
     def unused(self) -> Iterator[Node]:
         """Yield a doubt for every load that stands apart and belongs to nothing."""
-        for said, load in self.apart:
+        for said, load in self.apart if self.items else ():
             used = id(load) in self.taken or all(self._known(a) for a in load.sizes.amounts)
             if not used and said.sentence.section in (Section.WORK, Section.LOADS) and self._matters(load):
                 yield Node(said.tokens(load), w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: what is it for?"))
