@@ -9,7 +9,7 @@ from sorvek.core.advice.exchange import exchange_rates, milestones, must_be_true
 from sorvek.core.advice.explain import breakdown, recommendation, verdict
 from sorvek.core.advice.schools import compare_schools, school_plan
 from sorvek.core.athlete.athlete import Athlete
-from sorvek.core.club.tiering import Outcome, capacity_band, median_member, outcome
+from sorvek.core.club.tiering import Outcomes, capacity_band, median_member
 from sorvek.core.errors import SetsError
 from sorvek.core.plan.shorthand import parse_shorthand
 from sorvek.core.planner.planner import plan_workout
@@ -162,14 +162,36 @@ def test_what_must_be_true_to_finish_counts_the_reps_left():
 @pytest.mark.parametrize(
     ("tier", "fields", "wanted"),
     [
-        ("starting", {}, Outcome.SHORT),
-        ("building", {}, Outcome.REACHES),
-        ("racing", {}, Outcome.RACES),
+        ("starting", {}, "will not reach the second part"),
+        ("building", {}, "reaches the second part"),
+        ("racing", {}, "races for place"),
     ],
 )
 def test_outcome_tiers(tier, fields, wanted):
     given_problem = problem("Two Lamps", tier, **fields)
-    assert outcome(brief(given_problem, plan_workout(given_problem).plan)) is wanted
+    made = brief(given_problem, plan_workout(given_problem).plan)
+    assert Outcomes.of(made.course).reached(made) == wanted
+
+
+OUTCOMES = {
+    "Breakwater": ("8 rounds or more", "from 6 rounds", "from 4 rounds", "under 4 rounds"),
+    "Fog Signal": ("passes 4 windows or more", "passes 2 or 3 windows", "passes one window", "passes no window"),
+    "Harbour Steps": ("finishes every stage", "reaches stage 3", "reaches stage 2", "stays in stage 1"),
+    "Long Pier": ("races for place", "will finish", "gets past half of the work", "stops in the first half"),
+}
+
+
+@pytest.mark.parametrize("title", OUTCOMES)
+def test_every_form_has_outcomes_of_its_own_and_stronger_athletes_better_ones(title):
+    places = []
+    for tier in ("starting", "competing", "racing"):
+        given_problem = problem(title, tier)
+        made = brief(given_problem, plan_workout(given_problem).plan)
+        outcomes = Outcomes.of(made.course)
+        assert outcomes.names == OUTCOMES[title]
+        places.append(outcomes.names.index(outcomes.reached(made)))
+    assert places == sorted(places, reverse=True)
+    assert places[0] > places[-1]
 
 
 @pytest.mark.parametrize(

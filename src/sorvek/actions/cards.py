@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from sorvek.actions import kept
 from sorvek.actions.entry import Entry, entry_of, load_entry
 from sorvek.actions.lifts import attempts_in_force
-from sorvek.actions.place import OUTCOMES, lane_of
+from sorvek.actions.place import lane_of, outcomes_of
 from sorvek.actions.plans import in_force
 from sorvek.core.advice import Briefing
 from sorvek.core.club import TierPlan
@@ -103,9 +103,11 @@ def tiers_of(saved: SavedWorkout) -> list[Tier]:
     outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
     planned, tempers = [a for a in takers(saved) if a.id in outlooks], tier_tempers(saved.id)
     found = []
-    for name in OUTCOMES:
+    for name in outcomes_of(saved):
         members = tuple(
-            a for a in planned if lane_of(outlooks[a.id].outlook, placings.get(a.id, Placing()), False).name == name
+            a
+            for a in planned
+            if lane_of(saved, outlooks[a.id].outlook, placings.get(a.id, Placing()), False).name == name
         )
         if members:
             pairs = tuple((a, outlooks[a.id].outlook) for a in members)

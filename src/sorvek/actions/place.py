@@ -6,7 +6,17 @@ from dataclasses import dataclass
 from sorvek.actions.entry import Entry, entry_of
 from sorvek.actions.plan_club import Job, Task
 from sorvek.core.athlete import Athlete
-from sorvek.core.club import CRUX_BANDS, CRUX_TOP, Likeness, Outcome, Outlook, Result, Standing, next_to, one_better
+from sorvek.core.club import (
+    CRUX_BANDS,
+    CRUX_TOP,
+    Likeness,
+    Outcomes,
+    Outlook,
+    Result,
+    Standing,
+    next_to,
+    one_better,
+)
 from sorvek.core.errors import CellError
 from sorvek.core.workout import Movement
 from sorvek.store.athletes import SavedAthlete, all_athletes
@@ -18,7 +28,6 @@ from sorvek.store.placings import Placing, placings_of, save_placing
 from sorvek.store.settings import save_setting, setting, setting_version
 from sorvek.store.workouts import SavedWorkout, all_workouts
 
-OUTCOMES = tuple(o.value for o in reversed(Outcome))
 CRUXES = (CRUX_TOP, *(name for _, name in reversed(CRUX_BANDS)))
 UNPLANNED = "not planned yet"
 LEFT_OUT = "left out"
@@ -87,13 +96,19 @@ def _stale(saved: SavedWorkout, athlete: SavedAthlete, kept: SavedOutlook | None
     return kept is not None and (kept.workout_version, kept.athlete_version) != (saved.version, athlete.version)
 
 
-def lane_of(outlook: Outlook | None, placing: Placing, by_crux: bool) -> TierLane:
+def outcomes_of(saved: SavedWorkout) -> tuple[str, ...]:
+    """Return the tiers by outcome a workout has, the best first; none for a max lift alone."""
+    course = saved.readout.course
+    return Outcomes.of(course).names if course.segments else ()
+
+
+def lane_of(saved: SavedWorkout, outlook: Outlook | None, placing: Placing, by_crux: bool) -> TierLane:
     """Return the tier an athlete stands in, by outcome or by capacity on the crux."""
     if placing.left_out:
         return TierLane(LEFT_OUT)
     if outlook is None:
         return TierLane(UNPLANNED)
-    if placing.tier in (CRUXES if by_crux else OUTCOMES):
+    if placing.tier in (CRUXES if by_crux else outcomes_of(saved)):
         return TierLane(placing.tier, True)
     return TierLane(outlook.crux_band if by_crux else outlook.outcome)
 
@@ -130,7 +145,7 @@ def lines_of(saved: SavedWorkout, by_crux: bool) -> list[Line]:
                 stale=_stale(saved, athlete, kept),
                 standing=standing,
                 likeness=likeness,
-                lane=lane_of(outlook, placing, by_crux),
+                lane=lane_of(saved, outlook, placing, by_crux),
             )
         )
     return lines
@@ -167,7 +182,7 @@ def decide(entry: Entry, tier: str | None, flagged: str, instead: str, seen_vers
         substitutes[flagged] = instead
     wanted = placing.tier if tier is None else tier
     left_out = placing.left_out if tier is None else tier == LEFT_OUT
-    known = wanted if wanted in (*OUTCOMES, *CRUXES) else ""
+    known = wanted if wanted in (*outcomes_of(entry.saved), *CRUXES) else ""
     save_placing(entry.saved.id, entry.athlete.id, Placing(known, substitutes, left_out), seen_version)
     if chosen:
         drop_outlook(entry.saved.id, entry.athlete.id)

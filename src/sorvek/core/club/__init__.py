@@ -17,21 +17,21 @@ from sorvek.core.club.leaderboard_csv import leaderboard_csv, read_leaderboard, 
 from sorvek.core.club.outlook import MODEL, Outlook, outlook_of, plan_of, plan_outlook
 from sorvek.core.club.prospects import Prospect, prospects
 from sorvek.core.club.simulated import people, simulate_field
-from sorvek.core.club.tier_plan import DEVIATION_FRAC, Follower, TierPlan, tier_plan
-from sorvek.core.club.tiering import CRUX_BANDS, CRUX_TOP, Outcome
-from sorvek.core.club.tiers_by_plan import LITTLE_FRAC, MOST_TIERS, PlanTier, plan_tiers
+from sorvek.core.club.tier_plan import Follower, TierPlan, tier_plan
+from sorvek.core.club.tiering import CRUX_BANDS, CRUX_TOP, Outcomes
+from sorvek.core.club.tiers_by_plan import LITTLE_FRAC, MOST_TIERS, STAR_FRAC, PlanTier, plan_tiers
 
 __all__ = [
     "CRUX_BANDS",
     "CRUX_TOP",
-    "DEVIATION_FRAC",
     "LITTLE_FRAC",
     "MODEL",
     "MOST_TIERS",
+    "STAR_FRAC",
     "Follower",
     "Leaderboard",
     "Likeness",
-    "Outcome",
+    "Outcomes",
     "Outlook",
     "Pair",
     "PlanTier",

@@ -3,13 +3,13 @@
 from dataclasses import astuple, dataclass
 
 from sorvek.core.advice import Briefing, brief, find_crux
-from sorvek.core.club.tiering import capacity_band, outcome
+from sorvek.core.club.tiering import Outcomes, capacity_band
 from sorvek.core.plan import Plan, parse_shorthand, shorthand
 from sorvek.core.planner import plan_workout
 from sorvek.core.simulation import Problem, ScoreKind
 
 # Counts up whenever the model or the planner says something else of the same athlete on the same workout.
-MODEL = 3
+MODEL = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +57,7 @@ def outlook_of(briefing: Briefing) -> Outlook:
         heaps=band.heaps,
         gates=tuple(band.gates.items()),
         finish=band.finish_probability,
-        outcome=outcome(briefing).value,
+        outcome=Outcomes.of(briefing.course).reached(briefing),
         crux=crux.label,
         crux_reps=crux.unbroken,
         crux_band=capacity_band(crux.unbroken),

@@ -7,15 +7,12 @@ from sorvek.core.advice import Briefing, brief, compare_tempers
 from sorvek.core.athlete import Athlete
 from sorvek.core.club.outlook import Outlook, plan_of
 from sorvek.core.club.tiering import median_member
-from sorvek.core.club.tiers_by_plan import plan_tiers
+from sorvek.core.club.tiers_by_plan import STAR_FRAC, plan_tiers
 from sorvek.core.errors import CoreError
 from sorvek.core.plan import Plan
 from sorvek.core.planner import Temper, plan_workout
 from sorvek.core.simulation import Problem, problem_for
 from sorvek.core.workout import Workout
-
-# Whoever loses more than this share of the own plan's score by following the tier's gets a card; judgement.
-DEVIATION_FRAC = 0.03
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +30,7 @@ class Follower:
     @property
     def deviates(self) -> bool:
         """Return whether this athlete should not follow the tier's plan."""
-        return self.loss_frac > DEVIATION_FRAC
+        return self.loss_frac > STAR_FRAC
 
 
 @dataclass(frozen=True, slots=True)

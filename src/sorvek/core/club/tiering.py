@@ -1,49 +1,104 @@
 """Tiers for one workout: by outcome or by capacity on the crux, never a label for life."""
 
 from collections.abc import Sequence
-from enum import StrEnum
+from dataclasses import dataclass
 
 import numpy as np
 
 from sorvek.core.advice import Briefing
 from sorvek.core.athlete import Athlete
 from sorvek.core.simulation import ScoreKind
-
-
-class Outcome(StrEnum):
-    """How far an athlete gets."""
-
-    SHORT = "will not reach the second part"
-    REACHES = "reaches the second part"
-    FINISHES = "will finish"
-    RACES = "races for place"
-
+from sorvek.core.workout import Course, Form
 
 # Upper ends of the bands of the longest set on the crux; from 16 reps on it is attacked. Coaching practice.
 CRUX_BANDS = ((0, "cannot do it"), (5, "1–5 in a row"), (10, "6–10 in a row"), (15, "11–15 in a row"))
 CRUX_TOP = "more than 15 in a row"
 # Who finishes this far ahead of the cap races; judgement.
 RACING_FRAC = 0.75
+# Where an AMRAP is cut, as shares of what unhurried reps without rest give: about a racing, a competing and a
+# building athlete; judgement.
+AMRAP_FRACS = (0.75, 0.6, 0.42)
 
 
-def outcome(briefing: Briefing) -> Outcome:
-    """Return the outcome tier: by parts or stages where the workout has them, else by halves of its work."""
-    course, score = briefing.course, briefing.timeline.score
-    if score.finished:
-        deadline = course.segments[-1].deadline_s
-        timed = score.kind is ScoreKind.TIME
-        return Outcome.RACES if timed and score.value <= RACING_FRAC * deadline else Outcome.FINISHES
-    done = [record for record in briefing.timeline.sets if record.reps]
-    if not done:
-        return Outcome.SHORT
-    last = course.segments[done[-1].segment]
-    if max(s.part for s in course.segments) > 1:
-        reached = last.part > 1
-    elif max(s.stage for s in course.segments) > 1:
-        reached = last.stage > 1
-    else:
-        reached = sum(record.reps for record in done) >= course.total_reps / 2
-    return Outcome.REACHES if reached else Outcome.SHORT
+@dataclass(frozen=True, slots=True)
+class Outcomes:
+    """The tiers by outcome of a workout, the best first, and the reps from which each begins.
+
+    Under a cap the first two are for who finishes and begin with no number of reps.
+    """
+
+    names: tuple[str, ...]
+    least_reps: tuple[float, ...]
+
+    @classmethod
+    def of(cls, course: Course) -> "Outcomes":
+        """Return the outcomes of a workout's form: parts, stages, windows, rounds, or halves of the work."""
+        form = course.workout.form
+        gates = list(course.gates().values())
+        if form is Form.STAGES:
+            return _stages(gates)
+        if form is Form.WINDOWS:
+            return _windows(gates)
+        if form is Form.AMRAP:
+            return _rounds(course)
+        starts = course.part_starts()
+        if starts:
+            names = (*FINISHING, "reaches the second part", "will not reach the second part")
+            return cls(names, (*NO_REPS, starts[2] + 1, 0.0))
+        names = (*FINISHING, "gets past half of the work", "stops in the first half")
+        return cls(names, (*NO_REPS, course.total_reps / 2, 0.0))
+
+    def reached(self, briefing: Briefing) -> str:
+        """Return the outcome of a plan's planned day."""
+        course, score = briefing.course, briefing.timeline.score
+        if score.kind is ScoreKind.TIME and score.finished:
+            races = score.value <= RACING_FRAC * course.segments[-1].deadline_s
+            return self.names[0] if races else self.names[1]
+        done = course.total_reps if score.finished else score.value
+        return next(name for name, least in zip(self.names, self.least_reps, strict=True) if done >= least)
+
+
+FINISHING = ("races for place", "will finish")
+NO_REPS = (float("inf"), float("inf"))
+
+
+def _stages(gates: Sequence[int]) -> Outcomes:
+    found = {"finishes every stage": float(gates[-1])}
+    if len(gates) > 2:
+        found[f"reaches stage {len(gates)}"] = gates[-2] + 1.0
+    if len(gates) > 1:
+        found["reaches stage 2"] = gates[0] + 1.0
+    found["stays in stage 1"] = 0.0
+    return Outcomes(tuple(found), tuple(found.values()))
+
+
+def _windows(gates: Sequence[int]) -> Outcomes:
+    found: dict[str, float] = {}
+    for number, name in ((4, "passes 4 windows or more"), (2, "passes 2 or 3 windows"), (1, "passes one window")):
+        if len(gates) >= number:
+            found[name] = gates[number - 1]
+    found["passes no window"] = 0.0
+    return Outcomes(tuple(found), tuple(found.values()))
+
+
+def _rounds(course: Course) -> Outcomes:
+    """Cut an AMRAP at shares of what unhurried reps without any rest would give; by rounds where they are alike."""
+    left_s, usual = course.workout.cap_s, 0
+    for segment in course.segments:
+        left_s -= course.slots[segment.slot].usual_s(segment.reps)
+        if left_s < 0:
+            break
+        usual += segment.reps
+    rounds = list(course.work_by_round().values())
+    size = sum(reps for _, reps in rounds[0])
+    cuts = [int(share * usual / size) for share in AMRAP_FRACS]
+    if rounds[0] == rounds[min(1, len(rounds) - 1)] and len({0, *cuts}) == len(cuts) + 1:
+        high, middle, low = cuts
+        names = (f"{high} rounds or more", f"from {middle} rounds", f"from {low} rounds", f"under {low} rounds")
+        return Outcomes(names, (*(float(cut * size) for cut in cuts), 0.0))
+    high, middle, low = (max(1, int(share * usual)) for share in AMRAP_FRACS)
+    names = (f"{high} reps or more", f"from {middle} reps", f"from {low} reps", f"under {low} reps")
+    return Outcomes(names, (float(high), float(middle), float(low), 0.0))
 
 
 def capacity_band(unbroken: float) -> str:

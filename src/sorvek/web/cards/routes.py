@@ -19,10 +19,10 @@ from sorvek.actions.cards import (
     tiers_of,
 )
 from sorvek.actions.entry import Entry
-from sorvek.actions.place import OUTCOMES
+from sorvek.actions.place import outcomes_of
 from sorvek.actions.plans import note_outlook
 from sorvek.core.advice import briefing_data
-from sorvek.core.club import DEVIATION_FRAC, Follower
+from sorvek.core.club import STAR_FRAC, Follower
 from sorvek.core.planner import Temper
 from sorvek.figures.pace_tape import PaceTape, View, pace_tape, tape_end_s
 from sorvek.paper.card import card_text, make_card
@@ -136,7 +136,7 @@ def sheet(workout_id: int) -> str:
         tiers=tiers,
         cards=[make_card(tier.planned.briefing, saved.readout.bound) for tier in tiers],
         bound=saved.readout.bound,
-        threshold=DEVIATION_FRAC,
+        threshold=STAR_FRAC,
     )
 
 
@@ -175,7 +175,7 @@ def tiers(workout_id: int) -> str:
         "cards/tiers.html",
         saved=saved,
         tiers=shown,
-        threshold=DEVIATION_FRAC,
+        threshold=STAR_FRAC,
         tempers=list(Temper),
         version=tier_tempers_version(workout_id),
     )
@@ -184,9 +184,9 @@ def tiers(workout_id: int) -> str:
 @bp.post("/workouts/<int:workout_id>/tiers")
 def tier_temper(workout_id: int) -> ResponseReturnValue:
     """Keep the temperament a tier's plan is made with."""
-    workout_or_404(workout_id)
+    saved = workout_or_404(workout_id)
     tier, wanted = request.form.get("tier", ""), request.form.get("temper", "")
-    if tier not in OUTCOMES or wanted not in tuple(Temper):
+    if tier not in outcomes_of(saved) or wanted not in tuple(Temper):
         abort(400)
     choose_tier_temper(workout_id, tier, Temper(wanted), request.form.get("version", -1, int))
     flash(f"{tier}: {wanted}.", "done")

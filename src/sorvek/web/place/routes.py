@@ -8,7 +8,6 @@ from flask.typing import ResponseReturnValue
 from sorvek.actions.place import (
     CRUXES,
     LEFT_OUT,
-    OUTCOMES,
     UNPLANNED,
     Asked,
     Line,
@@ -19,6 +18,7 @@ from sorvek.actions.place import (
     entry_rule_version,
     keep_rule,
     lines_of,
+    outcomes_of,
     read_rule,
     tasks_of,
     workout_before,
@@ -65,7 +65,7 @@ def _board(saved: SavedWorkout, mode: str) -> str:
         PlaceRow(line, forecast_bar(axis, line.outlook) if line.outlook else None)
         for line in sorted(lines, key=lambda line: line.rank)
     ]
-    movable = CRUXES if mode == CRUX else OUTCOMES
+    movable = CRUXES if mode == CRUX else outcomes_of(saved)
     return render_template(
         "place/_lanes.html",
         saved=saved,

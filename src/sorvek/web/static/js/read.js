@@ -7,6 +7,7 @@ component("reader", () => ({
   later: 0,
   names: [],
   paste: false,
+  marked: "",
   init() {
     this.names = JSON.parse(this.$root.dataset.names);
     this.number(0);
@@ -18,6 +19,7 @@ component("reader", () => ({
   number(wrong) {
     const row = (words, i) => Object.assign(document.createElement("div"), { textContent: words || "\u200b", className: i + 1 === wrong ? "row-line wrong" : "row-line" });
     this.$refs.lines.replaceChildren(...this.rows().map(row));
+    this.mark(this.marked);
     this.listDoubts();
   },
   // Between two checks the text behind grows at once, so that nothing is cut off while one types.
@@ -28,6 +30,7 @@ component("reader", () => ({
   rows() { return this.$refs.text.value.split("\n"); },
   // Lines of the notation and the words of the source they came from light up together.
   mark(line) {
+    this.marked = line;
     const same = (words) => line && words.trim() === line;
     for (const row of this.$refs.lines.children) row.classList.toggle("lit", Boolean(same(row.textContent)));
     for (const piece of this.$refs.words.querySelectorAll("[data-line]")) piece.classList.toggle("lit", Boolean(same(piece.dataset.line)));
