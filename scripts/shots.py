@@ -3,7 +3,7 @@
 import sys
 import tempfile
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import date
 from pathlib import Path
@@ -19,6 +19,8 @@ DAY = date(2026, 3, 12)
 VIEWS: tuple[tuple[str, str, Literal["light", "dark"]], ...] = (
     ("week", "/", "light"),
     ("read", "/workouts/2/read", "light"),
+    ("paste", "/workouts/new", "light"),
+    ("movement", "/movements/toes-to-bar", "light"),
     ("place", "/workouts/2/place/", "light"),
     ("tiers", "/workouts/2/tiers", "light"),
     ("sheet", "/workouts/2/sheet", "light"),
@@ -67,6 +69,32 @@ def _plan_club(page: Page, address: str) -> None:
         page.get_by_role("progressbar").wait_for(state="hidden", timeout=120_000)
 
 
+ANNOUNCEMENT = """Test 3: LOW WATER
+
+The tide waits for nobody. Inside a time cap of fifteen minutes, athletes complete as fast as possible:
+
+4 rounds of
+12 toes-to-bar
+10 hang power cleans
+8 gull flaps
+
+Men use a 60 kg barbell, women a 42.5 kg barbell.
+Tie-break: the time is noted after every set of toes-to-bar.
+
+STANDARDS
+Toes-to-bar: both feet must touch the bar at the same time.
+"""
+
+
+def _paste(page: Page) -> None:
+    """Paste an announcement in prose over the starter, and point at words of it."""
+    text = page.get_by_label("Announcement")
+    text.fill(ANNOUNCEMENT)
+    page.get_by_role("button", name="Read it as an announcement").click()
+    page.get_by_text("Who gets where: the announcement holds a doubt").wait_for(state="attached")
+    page.locator(".src-used", has_text="60 kg").hover()
+
+
 def _save_twice(page: Page, address: str) -> None:
     """Save an athlete in a page that was opened before somebody else saved another version."""
     other = page.context.new_page()
@@ -74,6 +102,7 @@ def _save_twice(page: Page, address: str) -> None:
     other.get_by_label("Mass (kg)").fill("66.5")
     other.get_by_role("button", name="Save").click()
     other.close()
+    page.bring_to_front()
     page.get_by_label("Notes").fill("Knows the double-under well; watch the left shoulder.")
     page.get_by_role("button", name="Save").click()
 
@@ -85,35 +114,56 @@ def _settled(page: Page, name: str) -> None:
         page.locator("[data-temper]").first.wait_for()
 
 
+def _card(page: Page) -> None:
+    page.get_by_role("button", name="Make a link").click()
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(page.get_by_test_id("link").input_value())
+
+
+def _movement(page: Page) -> None:
+    page.get_by_label("One rep").fill("1.3")
+    page.get_by_role("button", name="What would change?").click()
+
+
+def _schools(page: Page) -> None:
+    page.get_by_role("button", name="Compare schools").click()
+    page.get_by_role("cell", name="quick singles").scroll_into_view_if_needed()
+
+
+def _two_scores(page: Page) -> None:
+    page.get_by_role("button", name="What does the first part").click()
+    page.locator(".trade").scroll_into_view_if_needed()
+
+
+# What is done on a page before its picture is taken.
+DONE: dict[str, Callable[[Page], None]] = {
+    "read": lambda page: page.get_by_role("cell", name="racing").wait_for(),
+    "paste": _paste,
+    "movement": _movement,
+    "card": _card,
+    "lesson": lambda page: page.get_by_role("button", name="Keep what is ticked").wait_for(),
+    "conflict": lambda page: _save_twice(page, page.url),
+    "schools": _schools,
+    "two-scores": _two_scores,
+}
+
+
 def main() -> None:
     """Photograph every view, or those named."""
-    wanted = sys.argv[1:]
+    wanted, planned = sys.argv[1:], False
     with demo_browser() as (browser, address):
         for name, path, scheme in VIEWS:
             if wanted and name not in wanted:
                 continue
             context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme=scheme)
             page = context.new_page()
-            if name == "place":
+            if name in ("place", "tiers", "sheet") and not planned:
                 _plan_club(page, address)
+                planned = True
             page.goto(address + path)
-            if name == "read":
-                page.get_by_role("cell", name="racing").wait_for()
             _settled(page, name)
-            if name == "card":
-                page.get_by_role("button", name="Make a link").click()
-                page.set_viewport_size({"width": 390, "height": 844})
-                page.goto(page.get_by_test_id("link").input_value())
-            if name == "lesson":
-                page.get_by_role("button", name="Keep what is ticked").wait_for()
-            if name == "conflict":
-                _save_twice(page, address + path)
-            if name == "schools":
-                page.get_by_role("button", name="Compare schools").click()
-                page.get_by_role("cell", name="quick singles").scroll_into_view_if_needed()
-            if name == "two-scores":
-                page.get_by_role("button", name="What does the first part").click()
-                page.locator(".trade").scroll_into_view_if_needed()
+            if name in DONE:
+                DONE[name](page)
             page.screenshot(path=OUT / f"{name}.png", full_page=False)
             context.close()
 

@@ -127,6 +127,7 @@ component("reader", () => ({
       const response = await fetch(this.$root.dataset.prospects, { method: "POST", body: new FormData(this.$refs.form), headers: { "X-CSRFToken": token() } });
       const data = await response.json();
       if (response.ok) this.$refs.prospects.innerHTML = data.html;
+      else this.$refs.prospects.replaceChildren(Object.assign(document.createElement("p"), { className: "quiet", textContent: `Who gets where: ${data.error}.` }));
     }, 500);
   },
   async check() {
