@@ -7,7 +7,6 @@ import numpy as np
 
 from sorvek.core.advice import Briefing
 from sorvek.core.athlete import Athlete
-from sorvek.core.simulation import ScoreKind
 from sorvek.core.workout import Course, Form
 
 # Upper ends of the bands of the longest set on the crux; from 16 reps on it is attacked. Coaching practice.
@@ -49,12 +48,12 @@ class Outcomes:
         return cls(names, (*NO_REPS, course.total_reps / 2, 0.0))
 
     def reached(self, briefing: Briefing) -> str:
-        """Return the outcome of a plan's planned day."""
-        course, score = briefing.course, briefing.timeline.score
-        if score.kind is ScoreKind.TIME and score.finished:
-            races = score.value <= RACING_FRAC * course.segments[-1].deadline_s
+        """Return the outcome of the middle of a plan's days."""
+        course, band = briefing.course, briefing.band
+        if band.timed:
+            races = band.p50 <= RACING_FRAC * course.segments[-1].deadline_s
             return self.names[0] if races else self.names[1]
-        done = course.total_reps if score.finished else score.value
+        done = round(band.p50)
         return next(name for name, least in zip(self.names, self.least_reps, strict=True) if done >= least)
 
 
