@@ -62,7 +62,7 @@ rests = st.builds(w.Rest, st.integers(5, 300).map(float), comments)
 blocks = st.one_of(items(), rounds, series, finite_ladders, rests, st.builds(w.TieBreak, comments))
 bodies = st.lists(blocks, min_size=0, max_size=3).flatmap(lambda body: items().map(lambda item: (*body, item)))
 clocks = st.integers(30, 1800).map(float)
-lifts = st.none() | st.builds(w.MaxLift, st.just("clean-and-jerk"), clocks, comments)
+lifts = st.none() | st.builds(w.MaxLift, st.just("clean-and-jerk"), clocks, comments, st.sampled_from([1, 3]))
 titles = st.sampled_from(["", "Harbour Light", "Three Piers"])
 
 

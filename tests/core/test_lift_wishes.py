@@ -11,7 +11,7 @@ from sorvek.core.club.board import Leaderboard, Result, lifts_of, result_text
 from sorvek.core.club.leaderboard_csv import leaderboard_csv, read_leaderboard
 from sorvek.core.club.prospects import prospects
 from sorvek.core.club.simulated import people, simulate_field
-from sorvek.core.errors import LiftError
+from sorvek.core.errors import LiftError, NotationError
 from sorvek.core.lift.attempts import plan_attempts
 from sorvek.core.lift.plates import USUAL_GYM, parse_gym
 from sorvek.core.lift.task import Aim, Crew, Typed
@@ -76,6 +76,20 @@ def test_places_are_only_aimed_at_where_there_is_a_field():
     wishes = Wishes(aim=Aim.PLACES)
     assert lift_setup(MAST, KNOWN, GYM, wishes).task.aim is Aim.LOAD
     assert lift_setup(MAST, KNOWN, GYM, wishes, field_kg=(80.0, 100.0)).task.aim is Aim.PLACES
+
+
+def test_a_max_of_three_is_planned_as_the_share_the_repetition_curve_gives():
+    """Epley: 1RM = load · (1 + reps / 30), so three reps go with 1 / 1.1 of it."""
+    athlete = Athlete("A", "competing", one_rep_max_kg={"front squat": 110.0})
+    setups = [
+        lift_setup(parse_workout(f"max {lift} in 10:00"), athlete, GYM, Wishes())
+        for lift in ("front squat", "3 front squats")
+    ]
+    assert setups[0].task.one_rep_max_kg == 110
+    assert setups[1].task.one_rep_max_kg == pytest.approx(100)
+    assert setups[1].one_rep_max.value == 110
+    with pytest.raises(NotationError, match="at most 10"):
+        parse_workout("max 11 front squats in 10:00")
 
 
 def test_women_get_the_lighter_bar_unless_another_is_chosen():

@@ -148,7 +148,7 @@ def with_lift(card: Card, lift: MaxLift, plan: AttemptPlan) -> Card:
     return replace(
         card,
         target=card.target or f"{plain(round(plan.expected_kg, 1))} kg",
-        lift=f"max {lift.movement} in {clock(lift.window_s)}",
+        lift=f"max {lift.words} in {clock(lift.window_s)}",
         attempts=tuple(line(attempt) for attempt in plan.attempts),
     )
 

@@ -63,6 +63,10 @@ class Athlete:
     measured_on: Mapping[str, str] = field(default_factory=dict)
     learnt: Mapping[str, float] = field(default_factory=dict)
 
+    def share_of_max(self, reps: int) -> float:
+        """Return what can be lifted so many times in a row as a share of the 1RM, by the athlete's curve."""
+        return 1.0 / one_rep_max(1.0, reps, self.curve)
+
     def origin(self, key: str) -> Origin:
         """Return where an entered number comes from; `key` is a movement or a field."""
         return Origin.LEARNT if key in self.learnt else Origin.MEASURED

@@ -63,7 +63,8 @@ def lift_setup(
 ) -> Setup:
     """Return the task of an athlete's max lift; `tank` is what the conditioning piece before it leaves.
 
-    A 1RM that is only the tier's gives way to a goal, if there is one.
+    A 1RM that is only the tier's gives way to a goal, if there is one. A max of several reps is planned as the
+    share of the 1RM that the athlete's repetition curve gives for so many.
     Raises: LiftError if the workout has no max lift or its movement has no 1RM.
     """
     if workout.lift is None:
@@ -75,7 +76,7 @@ def lift_setup(
         figure = Figure(wishes.goal_kg, Origin.RELATED)
     window_s = workout.lift.window_s
     task = LiftTask(
-        one_rep_max_kg=figure.value,
+        one_rep_max_kg=figure.value * athlete.share_of_max(workout.lift.reps),
         window_s=window_s,
         gym=gym,
         bar=gym.bar(wishes.bar, athlete.sex),

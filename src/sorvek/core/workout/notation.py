@@ -21,6 +21,7 @@ from sorvek.core.workout.movements import Library, Movement, SizeKind, shipped_l
 MAX_COUNT = 10_000
 MAX_TIME_S = 4 * 3600
 MAX_DIVISIONS = 24
+MOST_LIFT_REPS = 10  # above, the repetition curves no longer agree (judgement)
 # How a line begins that bounds the work; “Windows of Opportunity” and “For Time and Tide” are titles.
 FORM_LINE = re.compile(r"(amrap|windows)(\s*[0-9]|$)|for\s+time\s*(,|cap\b|$)|for\s+reps\s*$", re.IGNORECASE)
 LIFT_LINE = re.compile(r"max\s.{1,80}\sin\s+[0-9]{1,5}\s*(:[0-5][0-9]|m|s)", re.IGNORECASE)
@@ -146,8 +147,8 @@ class _Reader(Transformer[Any, Any]):
     def doubt(self, token: Token) -> w.Doubt:
         return w.Doubt(_doubt(token))
 
-    def max_lift(self, movement: Any, window_s: float, comment: Any) -> Any:
-        return w.Form.LIFT, window_s, _comment(comment), self.lift(movement, window_s, None)
+    def max_lift(self, reps: Token | None, movement: Any, window_s: float, comment: Any) -> Any:
+        return w.Form.LIFT, window_s, _comment(comment), self.lift(reps, movement, window_s, None)
 
     def count(self, *parts: Any) -> tuple[tuple[Token, ...], str]:
         *numbers, unit = parts
@@ -256,11 +257,14 @@ class _Reader(Transformer[Any, Any]):
     def window(self, *parts: Any) -> w.Window:
         return w.Window(*_flat(parts))
 
-    def lift(self, movement: Any, window_s: float, comment: Any) -> w.MaxLift:
+    def lift(self, reps: Token | None, movement: Any, window_s: float, comment: Any) -> w.MaxLift:
         name, token = movement
         if not self.library.find(name).styles[0].lift:
             raise NotationError(_place(token), f"{name} has no one-rep maximum", "write a barbell lift")
-        return w.MaxLift(name, window_s, _comment(comment))
+        count = _whole(reps, "reps") if reps else 1
+        if count > MOST_LIFT_REPS:
+            raise NotationError(_place(token), f"a max of {count} reps", f"give at most {MOST_LIFT_REPS}")
+        return w.MaxLift(name, window_s, _comment(comment), count)
 
 
 def _style_of(movement: Movement, words: str, token: Token) -> str:

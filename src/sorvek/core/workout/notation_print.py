@@ -75,6 +75,12 @@ def _with_comment(line: str, comment: str) -> str:
     return f"{line}  # {comment}" if comment else line
 
 
+def lift_text(lift: w.MaxLift, library: Library) -> str:
+    """Return a max lift with its window."""
+    name = lift.movement if lift.reps == 1 else f"{lift.reps} {library.movements[lift.movement].plural}"
+    return f"max {name} in {clock(lift.window_s)}"
+
+
 def form_text(workout: w.Workout) -> str:
     """Return the format line without its comment."""
     if workout.form is w.Form.AMRAP:
@@ -82,7 +88,7 @@ def form_text(workout: w.Workout) -> str:
     if workout.form is w.Form.WINDOWS:
         return f"windows {clock(workout.cap_s)}, until missed"
     if workout.form is w.Form.LIFT and workout.lift:
-        return f"max {workout.lift.movement} in {clock(workout.lift.window_s)}"
+        return lift_text(workout.lift, workout.library)
     if workout.form is w.Form.UNKNOWN:
         return doubt_text(workout.form_comment)
     if workout.form is w.Form.FOR_TIME and workout.cap_s:
@@ -99,6 +105,6 @@ def workout_text(workout: w.Workout) -> str:
     lines.append(_with_comment(form_text(workout), comment))
     lines.extend(_lines(workout.body, 0, workout.library))
     if workout.lift and workout.form is not w.Form.LIFT:
-        lift = f"then max {workout.lift.movement} in {clock(workout.lift.window_s)}"
+        lift = f"then {lift_text(workout.lift, workout.library)}"
         lines.append(_with_comment(lift, workout.lift.comment))
     return "\n".join(lines) + "\n"

@@ -182,11 +182,17 @@ def holds_work(body: tuple[Block, ...]) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class MaxLift:
-    """A max lift in a window, alone or straight after the conditioning piece."""
+    """A max lift of `reps` in a row in a window, alone or straight after the conditioning piece."""
 
     movement: str
     window_s: float
     comment: str = ""
+    reps: int = 1
+
+    @property
+    def words(self) -> str:
+        """Return what is lifted, as “front squat” or “3-rep front squat”."""
+        return self.movement if self.reps == 1 else f"{self.reps}-rep {self.movement}"
 
 
 @dataclass(frozen=True, slots=True)

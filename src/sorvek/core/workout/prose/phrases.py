@@ -88,6 +88,7 @@ class Lift(Phrase):
 
     movement: str
     unsure: str = ""
+    reps: int = 1
 
 
 @dataclass(frozen=True, slots=True)

@@ -118,7 +118,9 @@ def _written(draft: Draft) -> _Written:
     item_of: dict[int, w.Block] = {id(item): loads.item(item) for node in draft.top() for item in node.items()}
     asked = [Node(tokens, w.Doubt(words)) for words, tokens in facts.asked]
     form, comment = facts.form, ""
-    lift = w.MaxLift(facts.lift.movement, facts.lift_s) if facts.lift is not None and facts.lift_s else None
+    lift = None
+    if facts.lift is not None and facts.lift_s:
+        lift = w.MaxLift(facts.lift.movement, facts.lift_s, "", facts.lift.reps)
     if form is w.Form.LIFT and lift is None:
         form = w.Form.UNKNOWN
     if form is w.Form.UNKNOWN:

@@ -253,28 +253,28 @@ def _listed_alone(row: WordRow, at: int) -> bool:
 def lift_at(row: WordRow, at: int) -> Lift | None:
     """Read “establish a 1RM clean and jerk”, “max thruster”, “heaviest front squat”."""
     token = row.tokens[at]
-    cue, unsure = at, ""
+    cue, unsure, reps = at, "", 1
     if token.kind is Kind.NUMBER:
         cue = skip(row.tokens, at + 1, {"rep"})
         behind = row.token(cue)
         if behind is None or behind.low not in ("rm", "rep max", "max", "repetition maximum"):
             return None
-        unsure = _reps(token)
+        reps = int(token.number)
     elif not token.cue("lift"):
         return None
     before = row.token(skip_back(row, at))
     if before is not None and before.kind is Kind.MOVEMENT and token.low in ("1 rm", "1rm", "rm", "one rep max"):
         lifted = row.library.movements[before.name].styles[0].lift
-        return Lift(at, at + 1, before.name, unsure) if lifted else None
+        return Lift(at, at + 1, before.name, unsure, reps) if lifted else None
     for index in range(cue + 1, min(len(row.tokens), cue + 9)):
         found = row.tokens[index]
         if found.kind is Kind.MOVEMENT:
             plus = row.token(index + 1)
             unsure = unsure or ("a complex of lifts" if plus is not None and plus.mark("+") else "")
             lifted = row.library.movements[found.name].styles[0].lift
-            return Lift(at, index + 1, found.name, unsure) if lifted else None
+            return Lift(at, index + 1, found.name, unsure, reps) if lifted else None
         if found.kind is Kind.NUMBER and found.number > 1:
-            unsure = _reps(found)
+            reps = int(found.number)
             if not row.cue_at(index + 1, "lift"):
                 return None
         unsure = "a complex of lifts" if found.low == "complex" else unsure
@@ -286,11 +286,6 @@ def lift_at(row: WordRow, at: int) -> Lift | None:
 def skip_back(row: WordRow, at: int) -> int:
     """Return the place before a token, a comma or dash between them left out."""
     return at - 2 if at > 1 and row.tokens[at - 1].mark(",-–:(") else at - 1
-
-
-def _reps(number: Token) -> str:
-    """Return what is unsure about a max of more reps than one."""
-    return f"a max of {number.number:.0f} reps" if number.number > 1 else ""
 
 
 def loads_at(row: WordRow, at: int) -> Loads | None:
