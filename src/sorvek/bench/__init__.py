@@ -30,8 +30,10 @@ from sorvek.core.simulation.days import draw_samples
 from sorvek.core.simulation.forecast import forecast
 from sorvek.core.simulation.problem import Problem, problem_for
 from sorvek.core.simulation.timeline import run_plan
-from sorvek.core.workout.movements import TIERS
+from sorvek.core.workout.checks import MAX_CHARACTERS, MAX_LINES
+from sorvek.core.workout.movements import TIERS, shipped_library
 from sorvek.core.workout.notation import parse_workout
+from sorvek.core.workout.prose import read_prose
 
 # The cases the plans are looked at on in the end; others were used while the search was tuned.
 CALLED_SEED = 11
@@ -95,6 +97,26 @@ def _speed(problems: list[Problem], repeats: int) -> list[Measured]:
         _figure("timeline of a given plan", simulating, ""),
         _figure("80 % band from 400 samples", bands, "< 30"),
         _figure("edit recomputed (timeline, band, warnings)", edits, ""),
+    ]
+
+
+def _reading(repeats: int) -> list[Measured]:
+    """Time the reading of an announcement of a page, and of a text as long as is taken."""
+    page = files("sorvek.bench").joinpath("announcement.txt").read_text(encoding="utf-8")
+    longest = "\n".join((page * (MAX_LINES // page.count("\n")))[:MAX_CHARACTERS].splitlines()[:MAX_LINES])
+    library = shipped_library()
+    read_prose(page, library)
+    return [
+        _figure(
+            "an announcement of a page read",
+            [_ms(partial(read_prose, page, library)) for _ in range(20 * repeats)],
+            "< 100",
+        ),
+        _figure(
+            "the longest text that is taken",
+            [_ms(partial(read_prose, longest, library)) for _ in range(repeats)],
+            "< 2000",
+        ),
     ]
 
 

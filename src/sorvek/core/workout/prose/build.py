@@ -22,14 +22,12 @@ class Builder:
         self.body: list[Node] = []
         self.open: list[Node] = []
         self.stages: list[Node] = []
-        self.caps: list[float] = []
         self.windows: list[Node] = []
         self.ranges: list[p.Range] = []
         self.open_line: Sentence | None = None
         self.deeper = False
         self.etc = False
         self.steps: list[tuple[Said, p.Step]] = []
-        self.doubts: list[tuple[str, list[Token]]] = []
         self.number = 0
         self.gaps_mean = True
         self.amrap = False

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
@@ -79,6 +80,11 @@ def _standard(said: Said, firm: Sequence[p.WorkLine]) -> bool:
 def restated(draft: Draft, said: Said) -> bool:
     """Return whether a sentence only says again what was read before."""
     works = [work for work in said.of(p.WorkLine) if work.counts]
+    rests = {span.seconds for span in said.of(p.Span) if span.role == "rest"}
+    known = {node.block.seconds for node in draft.builder.body if isinstance(node.block, w.Rest)}
+    if not works and rests and rests <= known and said.low() & PEOPLE:
+        said.used = True
+        return True
     if not works or not said.low() & PEOPLE:
         return False
     seen = draft.builder.visits()

@@ -58,6 +58,20 @@ class TextLine:
     gap: bool
 
 
+def unwrap(text: str) -> str:
+    """Return a text of the same length whose lines that were wrapped in the middle of a sentence go on.
+
+    A full line goes on where the next one begins with a small letter: names of movements are not cut in two then.
+    """
+    lines = text.split("\n")
+    pieces = [lines[0]]
+    for before, line in pairwise(lines):
+        said = before.rstrip()
+        goes_on = len(said) >= WRAPPED and said[-1] not in ".:;!?|" and line.strip()[:1].islower()
+        pieces.append((" " if goes_on else "\n") + line)
+    return "".join(pieces)
+
+
 def lines_of(tokens: Sequence[Token], text: str) -> list[TextLine]:
     """Return the lines that hold anything; a line that was wrapped at the margin goes on with the next."""
     found: list[TextLine] = []

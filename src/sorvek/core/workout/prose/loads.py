@@ -46,7 +46,6 @@ class Sized:
         self.unclear: set[int] = set()
         self.found: dict[int, tuple[Quantity, ...]] = {}
         self.tokens: dict[int, list[Token]] = {}
-        self.division_tokens: list[Token] = []
         for item in self.items:
             self._own(item)
         for item in self.items:

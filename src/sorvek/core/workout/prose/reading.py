@@ -15,7 +15,7 @@ from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.doubts import doubt_lost, doubt_scaled, doubt_unread, settle_others
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import gaps_mean, is_work, listed, restated, take_title
-from sorvek.core.workout.prose.lines import lines_of, sentences_of
+from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.rungs import fold_rungs, fold_windows, place_tiebreaks
 from sorvek.core.workout.prose.tables import loads_of, tables_in
@@ -193,7 +193,7 @@ def read_prose(prose: str, library: Library) -> Reading:
     Raises: NotationError for a text that is far too long.
     """
     check_length(prose)
-    source = "\n".join(prose.splitlines())
+    source = unwrap("\n".join(prose.splitlines()))
     tokens = tokenize(source, library)
     draft = _draft(tokens, source, library)
     written = _written(draft)
