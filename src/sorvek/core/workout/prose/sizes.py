@@ -151,8 +151,9 @@ class _Run:
 
     def _of_another(self, noun: str, amount: Quantity) -> bool:
         """Return whether the load of another implement begins: “50-lb dumbbell, 115-lb barbell”."""
-        nouns = [known for known in self.nouns if known != "plural"]
-        return bool(noun and nouns) and noun != nouns[-1] and not _unlike(amount, self.amounts[-1])
+        nouns = [known for known in self.nouns if known not in ("plural", "target")]
+        again = any(not _unlike(amount, before) for before in self.amounts)
+        return bool(noun and nouns) and noun != nouns[-1] and again
 
     def _noun(self, index: int, token: Token) -> int:
         if self.amounts and index > self.end and not self.division:
