@@ -118,6 +118,8 @@ class Builder:
                 self.steps.append((said, phrase))
             case p.Range():
                 self._range(said, phrase)
+            case p.Unknown() if self._counts_so(said.tokens(phrase)):
+                pass  # “the squats stay at ten”
             case p.Unknown():
                 self.doubt(words_of(said.tokens(phrase)), said.tokens(phrase))
             case p.Cue():
@@ -149,7 +151,8 @@ class Builder:
 
     def _rounds(self, said: Said, phrase: p.RoundCount, post: bool, begun: int) -> None:
         tokens = said.tokens(phrase)
-        if phrase.pointed or phrase.count in (1, self.intervals):
+        told_late = self.amrap and not said.of(p.WorkLine) and bool(self.visits())
+        if phrase.pointed or told_late or phrase.count in (1, self.intervals):
             return
         place = self.place()
         bare = [node for node in place if node.work is not None or isinstance(node.block, w.Rest)]
@@ -253,6 +256,11 @@ class Builder:
         if self.open and self._then_before(said, lo):
             self.close()
         self.put(Node(tokens, None, phrase))
+
+    def _counts_so(self, tokens: Sequence[Token]) -> bool:
+        """Return whether words are nothing but a count that was read before."""
+        said = [token for token in tokens if token.kind is not Kind.MARK]
+        return len(said) == 1 and said[0].number in {count for _, count in self.visits()}
 
     def _known(self, movement: str) -> bool:
         """Return whether a movement is counted already: what comes with it now is its load."""

@@ -52,7 +52,7 @@ def is_work(draft: Draft, said: Said) -> bool:
         return False
     works = said.of(p.WorkLine)
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
-    if _standard(said, firm) or defines(said):
+    if _standard(said, firm) or defines(said) or "example" in said.low():
         return False
     if not (firm or _structured(said)):
         return bool(works) and (_only_work(said) or said.cue("amrap"))
