@@ -33,6 +33,7 @@ class Builder:
         self.amrap = False
         self.first_s = 0.0
         self.intervals = 0  # rounds that begin by the clock, told with the form
+        self.parting: Node | None = None  # a rest told to stand between parts that come later
         self.bought = False  # work that is done once stands first
 
     # Where things go
@@ -296,12 +297,26 @@ class Builder:
         node.rising = bool({"between", "after"} & said.low()) and said.cue("rounds", "each_round", "set", "every")
         if not said.of(p.WorkLine) and said.cue("part") and {"between", "after"} & said.low():
             node.rising = False
-            self.between(node)
+            if self.body:
+                self.between(node)
+            else:
+                self.parting = node
             return
         if node.rising and not self.open and self.place() and isinstance(self.place()[-1].block, w.Rounds):
             self.place()[-1].inner.append(node)
             return
         self.put(node)
+
+    def part(self) -> None:
+        """Put the rest that was told before between the blocks, if none stands there."""
+        rests = any(isinstance(node.block, w.Rest) for node in self.body)
+        if self.parting is None or rests:
+            return
+        parted: list[Node] = []
+        for node in self.body:
+            again = parted and not isinstance(node.block, w.Doubt | w.TieBreak)
+            parted += [Node(list(self.parting.tokens), self.parting.block), node] if again else [node]
+        self.body = parted
 
     def between(self, node: Node) -> None:
         """Put a rest between two parts: here if the second is still to come, else before the last block."""

@@ -280,7 +280,8 @@ def _nested(node: Node) -> Iterator[Node]:
 
 
 def _distinct(amounts: Sequence[Quantity]) -> tuple[Quantity, ...]:
-    unit = amounts[0].unit
+    """Return amounts once each, all of the first unit that is said: “split it 6/4” is no load beside 60/42.5 kg."""
+    unit = next((a.unit for a in amounts if a.unit), "")
     return tuple(dict.fromkeys(a for a in amounts if a.unit == unit))
 
 

@@ -133,6 +133,8 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
         "load",
     ):
         return True
+    if at + 1 < len(tokens) and tokens[at + 1].cue("part", "stage", "window"):
+        return True
     if at + 1 < len(tokens) and tokens[at + 1].start == tokens[at].end and len(behind) == 1 and behind.isalpha():
         return True  # a label: “6A”
     row = [t.number for t in tokens[max(0, at - 4) : at + 5] if t.kind is Kind.NUMBER]

@@ -100,6 +100,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
         elif not said.used and listed(said):
             draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])
     draft.builder.close()
+    draft.builder.part()
     find_lift(draft)
     fold_windows(draft)
     fold_rungs(draft)
