@@ -52,7 +52,7 @@ def find_bounds(draft: Draft) -> None:
         early = told.role("", "every", "cap", "within", "amrap")
         draft.builder.first_s = early[0][1].seconds if early else 0.0
     elif amraps and not (timed and _later(draft, amraps, timed)):
-        _amrap(draft, amraps[0], told.spans, told.ranges)
+        _amrap(draft, amraps, told.spans, told.ranges)
     elif timed or told.role("cap"):
         _for_time(draft, timed, told.spans)
     elif told.has(p.Lift) and not any(work.counts for said in told.usable for work in said.of(p.WorkLine)):
@@ -120,8 +120,16 @@ def _form(draft: Draft, form: w.Form, cap_s: float, tokens: Sequence[Token], bes
 
 
 def _amrap(
-    draft: Draft, said: Said, spans: Sequence[tuple[Said, p.Span]], ranges: Sequence[tuple[Said, p.Range]]
+    draft: Draft,
+    amraps: Sequence[Said],
+    spans: Sequence[tuple[Said, p.Span]],
+    ranges: Sequence[tuple[Said, p.Range]],
 ) -> None:
+    said = amraps[0]
+    working = [s for s in amraps if any(work.counts for work in s.of(p.WorkLine))]
+    if len(working) > 1:
+        tokens = [token for s in working for token in s.sentence.tokens]
+        ask(draft, "more than one AMRAP: the notation has words for one only", tokens)
     cues = [token for token in (*said.sentence.lead, *said.sentence.tokens) if token.cue("amrap", "possible")]
     ranges = [(s, found) for s, found in ranges if not s.of(p.Lift)]
     if ranges and not any(span.role == "amrap" for s, span in spans if s is said):

@@ -99,6 +99,7 @@ def _strange_time(draft: Draft, said: Said) -> bool:
         draft.facts.cap_s,
         draft.facts.lift_s,
         *(node.block.seconds for node in draft.top() if isinstance(node.block, w.Rest)),
+        draft.facts.every.seconds if draft.facts.every else 0.0,
         *(found.to_s for found in draft.builder.ranges),
         *(n.block.cap_s for n in draft.builder.stages if isinstance(n.block, w.Stage)),
     }

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from itertools import pairwise
 
+from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, Token, headings
 
 WRAPPED = 50
@@ -129,17 +130,28 @@ def _counted_line(tokens: list[Token]) -> bool:
 def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
     """Yield the sentences of every line with their sections."""
     section = Section.WORK
+    division: list[Token] = []
     for line in lines:
         tokens, bullet = _without_bullet(line.tokens)
+        words = [token for token in tokens if not token.mark(":")]
+        sexed = any(token.cue("men", "women") for token in words)
+        if sexed and division_at(words, 0)[1] == len(words):
+            # “MEN” on a line of its own: what follows are that division's loads.
+            division, section = words, Section.LOADS
+            yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, section, True)
+            continue
+        if line.gap and not bullet and division:
+            division, section = [], Section.WORK
         heading, rest, found = _heading(tokens, bullet)
         if heading and not rest:
             if line is lines[0] and not any(token.mark(":#") for token in tokens):
                 found = None  # a title, whatever its words
+            division = []
             section = found or (Section.WORK if section is Section.WORK else section)
             yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, section, True)
             continue
         for index, part in enumerate(_split(rest)):
-            lead = heading if index == 0 else []
+            lead = heading if heading and index == 0 else division
             inner = found if heading and found is not None else section
             yield Sentence(
                 part, line.number, line.indent, index == 0, bullet, line.gap and index == 0, inner, False, lead
