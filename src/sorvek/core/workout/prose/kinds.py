@@ -85,7 +85,10 @@ def restated(draft: Draft, said: Said) -> bool:
     if not works and rests and rests <= known and said.low() & PEOPLE:
         said.used = True
         return True
-    if not works or not said.low() & PEOPLE:
+    listed_again = any(cue.name == "rounds" and cue.number for cue in said.of(p.Cue)) and any(
+        isinstance(node.block, w.Series | w.Ladder) for node in draft.builder.body
+    )
+    if not works or not (said.low() & PEOPLE or listed_again):
         return False
     seen = draft.builder.visits()
     row = [(work.movement, work.counts[0]) for work in works]

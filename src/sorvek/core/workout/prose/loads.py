@@ -92,8 +92,10 @@ class Sized:
                 return
 
     def _gear(self, item: Node) -> str:
+        """Return the implement a line of work is done with, else its gear, else its name."""
         assert item.work is not None
-        return self.library.movements[item.work.movement].gear.split(";")[0] or item.work.movement
+        gear = self.library.movements[item.work.movement].gear.split(";")[0]
+        return next((name for name in IMPLEMENTS if name in gear), gear or item.work.movement)
 
     def _apart(self, item: Node) -> None:
         """Take amounts that stand in a sentence of their own: with the movement's name, its implement, or alone."""
@@ -129,7 +131,7 @@ class Sized:
     def _only(self, kind: SizeKind) -> bool:
         """Return whether all lines of work of a kind that lack a size use one implement."""
         lacking = {
-            self.library.movements[item.work.movement].gear.split(";")[0]
+            self._gear(item)
             for item in self.items
             if item.work and self._kind(item) is kind and id(item) not in self.found
         }

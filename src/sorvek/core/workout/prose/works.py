@@ -241,8 +241,8 @@ def _unit_near(row: WordRow, at: int) -> str:
     """Return what a machine is counted in where no number says it: “calorie row”, “row as many calories as”."""
     if row.library.movements[row.tokens[at].name].size is not SizeKind.UNIT:
         return ""
-    near = [row.token(at - 1), *row.tokens[at + 1 : at + 6]]
-    return next((t.name for t in near if t is not None and t.unit("cal", "m")), "")
+    near = [*row.tokens[max(0, at - 3) : at], *row.tokens[at + 1 : at + 6]]
+    return next((t.name for t in near if t.unit("cal", "m")), "")
 
 
 def _listed_alone(row: WordRow, at: int) -> bool:
