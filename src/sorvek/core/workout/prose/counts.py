@@ -129,7 +129,8 @@ def _every(row: WordRow, lo: int) -> bool:
 def minutes_at(row: WordRow, at: int) -> int:
     """Return where a bare number behind “AMRAP” or “cap” stands that is its minutes, 0 if none does."""
     token, behind = row.token(at), row.token(at + 1)
-    bare = behind is None or behind.mark(":.,;)-–|") or (behind.text.isalpha() and not behind.unit())
+    primed = behind is not None and behind.text in "'’′"
+    bare = behind is None or primed or behind.mark(":.,;)-–|") or (behind.text.isalpha() and not behind.unit())
     counts = behind is not None and (
         behind.low in ("rounds", "reps", "rounds") or (behind.mark("-–,") and row.number_at(at + 2))
     )

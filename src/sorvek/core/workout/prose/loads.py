@@ -54,6 +54,7 @@ class Sized:
         for item in self.items:
             if id(item) not in self.found:
                 self._apart(item)
+        self._in_order(_order(said))
         self.unit = self._usual_unit()
         self.divisions = self._divisions()
 
@@ -62,6 +63,12 @@ class Sized:
         if self.library.movements[work.movement].size is SizeKind.LOAD or not work.sizes:
             return ()
         return tuple(a for a in work.sizes.amounts if a.unit in ("kg", "lb"))
+
+    def _in_order(self, names: Sequence[str]) -> None:
+        """Give numbers in a row the divisions that the announcement names in a row."""
+        for key, amounts in self.found.items():
+            if len(names) == len(amounts) and not any(a.division for a in amounts):
+                self.found[key] = tuple(replace(a, division=n) for a, n in zip(amounts, names, strict=True))
 
     def _kind(self, item: Node) -> SizeKind:
         assert item.work is not None
@@ -285,6 +292,21 @@ def _distinct(amounts: Sequence[Quantity]) -> tuple[Quantity, ...]:
     """Return amounts once each, all of the first unit that is said: “split it 6/4” is no load beside 60/42.5 kg."""
     unit = next((a.unit for a in amounts if a.unit), "")
     return tuple(dict.fromkeys(a for a in amounts if a.unit == unit))
+
+
+def _order(said: Sequence[Said]) -> list[str]:
+    """Return divisions that stand in a row and nothing beside them: “Elite men / Elite women / Men / Women”."""
+    for other in said:
+        names, index, tokens = [], 0, other.sentence.tokens
+        while index < len(tokens):
+            name, used = division_at(tokens, index)
+            if not used and not tokens[index].mark("/|,"):
+                break
+            names += [name] if used else []
+            index += max(1, used)
+        if index == len(tokens) and len(names) > 1:
+            return names
+    return []
 
 
 def _context(said: Said, load: p.Loads) -> list[str]:

@@ -98,6 +98,7 @@ def _doubt_steps(draft: Draft) -> None:
 
 def place_tiebreaks(draft: Draft) -> None:
     """Put the tie-break where the text says the clock is read."""
+    placed = False
     for said in draft.said:
         if (
             not (said.cue("tiebreak") or said.sentence.section is Section.TIE)
@@ -108,7 +109,10 @@ def place_tiebreaks(draft: Draft) -> None:
         said.used = True
         if draft.facts.form is w.Form.STAGES and (said.cue("stage", "part") or not said.of(p.WorkLine)):
             continue
-        if not _tiebreak(draft, said) and not _no_tiebreak(draft, said):
+        found = _tiebreak(draft, said)
+        told_again = placed and not said.has(p.WorkLine, p.RoundCount)
+        placed = placed or found
+        if not found and not told_again and not _no_tiebreak(draft, said):
             draft.builder.body.append(
                 Node(said.sentence.tokens, w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: where is the tie-break?"))
             )
