@@ -11,6 +11,7 @@ from sorvek.core.workout.prose.words import Kind, vocabulary
 
 SHORT = 8
 LONGEST_TITLE = 9
+SHORT_FORM = 4  # a line of no more words that names a form is no title
 LONGEST_LIFT = 6  # a line of more words with a lift in it is no title
 PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}
 
@@ -22,12 +23,15 @@ def take_title(draft: Draft) -> None:
         return
     sentence = said.sentence
     named = not any(work.counts for work in said.of(p.WorkLine)) and _worked_later(draft, said)
-    plain = (
-        named
-        or (sentence.heading and not said.of(p.Range))
-        or not said.has(p.WorkLine, p.RepCounts, p.Span, p.RoundCount, p.Range)
+    forms = ("amrap", "for_time", "for_reps", "emom", "cap")
+    last = sentence.tokens[-1]
+    headed = sentence.words + len(sentence.lead) > SHORT_FORM and not (
+        last.mark(":,") or last.low in ("of", "for", "in")
     )
-    bounding = any(token.cue("amrap", "for_time", "for_reps", "emom", "cap") for token in sentence.tokens)
+    again = headed and any(other.cue(*forms) for other in draft.said[1:])
+    kinds = (p.WorkLine, p.RepCounts, p.RoundCount, p.Range, *(() if again else (p.Span,)))
+    plain = named or (sentence.heading and not said.of(p.Range)) or not said.has(*kinds)
+    bounding = any(token.cue(*forms) for token in sentence.tokens) and not again
     alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or bool(sentence.lead)
     part = sentence.words <= 3 and any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
     labelled = bool(sentence.lead) and sentence.section not in (Section.WORK, Section.STORY)
