@@ -223,17 +223,11 @@ class Sized:
         size = size_of([replace(a, unit=unit) for a in amounts], self.divisions, pair)
         if size is None:
             return w.Size(), "which number is for whom?"
-        return size, "the women’s number is above the men’s, is that so?" if self._falling(size, amounts) else ""
+        return size, "the women’s number is above the men’s, is that so?" if self._falling(size) else ""
 
-    def _falling(self, size: w.Size, amounts: Sequence[Quantity]) -> bool:
-        """Return whether plain slashes give women more than men."""
-        sure = any(a.division for a in amounts)
-        return (
-            not sure
-            and self.divisions == DEFAULT_DIVISIONS
-            and len(size.values) == 2
-            and size.values[0] < size.values[1]
-        )
+    def _falling(self, size: w.Size) -> bool:
+        """Return whether women would use more than men: rather misread than meant."""
+        return self.divisions == DEFAULT_DIVISIONS and len(size.values) == 2 and size.values[0] < size.values[1]
 
     def _unit(self, kind: SizeKind, amounts: Sequence[Quantity]) -> tuple[str, str]:
         """Return what is wrong with the unit of amounts (empty if nothing) and the unit."""
