@@ -5,7 +5,7 @@ from itertools import product
 from hypothesis import strategies as st
 
 from sorvek.core.athlete.athlete import Athlete
-from sorvek.core.lift.plates import Gym, Piece
+from sorvek.core.lift.hall.plates import Gym, Piece
 from sorvek.core.plan.plan import Phase, Scheme, SetRule
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import TIERS, SizeKind, shipped_library

@@ -1,6 +1,7 @@
 """The command line, run as a user runs it."""
 
 import json
+import re
 import sqlite3
 import stat
 from pathlib import Path
@@ -130,13 +131,18 @@ def test_bad_input_ends_with_code_2_and_one_line(tmp_path, workout, athlete, wor
 
 def test_lift_prints_attempts_schools_and_the_documented_contract(files):
     text = run("lift", "--1rm", 100, "--goal", 105).stdout
-    assert text.startswith("Expected best 9")
+    assert re.match(r"Lift 9\d(\.\d)? kg on a middle day, 8\d(\.\d)? kg to 9\d(\.\d)? kg on 8 days of 10", text)
     assert "goal 105 kg on" in text
     assert all(f"\n{school} " in text for school in ("by the goal", "safe number first", "few and heavy"))
     data = json.loads(run("lift", "--1rm", 100, "--attempt", "85@0:00 made", "--attempt", "95", "--json").stdout)
-    assert {"expected_kg", "none_probability", "goal_probability", "attempts", "schools"} == set(data)
+    chances = {"none_probability", "line_probability", "goal_probability"}
+    assert {"temper", "expected_kg", "p10", "p50", "p90", *chances, "attempts", "typed", "schools"} == set(data)
     one = {"load_kg", "start_s", "rest_s", "loading_s", "probability", "made", "one_side", "if_made", "if_missed"}
-    assert one == set(data["attempts"][0])
+    assert one | {"belief_if_made", "belief_if_missed"} == set(data["attempts"][0])
+    assert data["p10"] <= data["p50"] <= data["p90"]
+    assert data["typed"][0]["attempt"] == 2
+    first = data["attempts"][0]
+    assert first["belief_if_missed"]["best_kg"] < first["belief_if_made"]["best_kg"]
     assert (data["attempts"][0]["made"], data["attempts"][0]["one_side"]) == (True, ["25", "5"])
     assert data["attempts"][1]["load_kg"] == 95
     assert data["none_probability"] == 0
@@ -155,8 +161,13 @@ def test_a_lift_after_work_is_lower_than_the_same_alone(files):
 
 def test_a_hall_in_pounds_is_read_from_its_file(files):
     (files / "hall.txt").write_text("bar 45 lb\npairs 2x45 2x25 2x10 2x5 2x2.5 lb\n", encoding="utf-8")
-    args = ("lift", "--1rm", 100, "--gym", files / "hall.txt", "--json")
-    sides = [a["one_side"] for a in json.loads(run(*args).stdout)["attempts"]]
+    args = ("lift", "--1rm", "225lb", "--gym", files / "hall.txt", "--attempt", "185lb@0:00 made")
+    assert "1. 185 lb at 0:00" in run(*args).stdout
+    found = json.loads(run(*args, "--temper", "safe", "--json").stdout)
+    assert found["temper"] == "safe"
+    # 185 lb = 83.91 kg by NIST SP 811, appendix B.8
+    assert found["attempts"][0]["load_kg"] == pytest.approx(83.91, abs=0.01)
+    sides = [a["one_side"] for a in found["attempts"]]
     assert all(label.endswith(" lb") for side in sides for label in side)
 
 
@@ -164,11 +175,11 @@ def test_a_hall_in_pounds_is_read_from_its_file(files):
     ("args", "words"),
     [
         ((), "give a workout file with --athlete, or --1rm, or --goal"),
-        (("--1rm", "-3"), "from 10 to 500"),
+        (("--1rm", "3"), "from 10 to 500"),
         (("--1rm", "100", "--window", "5"), "is not a time"),
         (("--1rm", "100", "--window", "0:05"), "shorter than one attempt"),
         (("--1rm", "100", "--goal", "12"), "below the empty bar"),
-        (("--1rm", "100", "--attempt", "much"), "write 85, 85@0:40"),
+        (("--1rm", "100", "--attempt", "much"), "write 85, 225lb, 85@0:40"),
         (("--1rm", "100", "--attempt", "81"), "nearest are 80 kg and 82.5 kg"),
         (("--1rm", "100", "--aim", "best chance of the goal"), "needs a goal"),
     ],

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 import pytest
@@ -9,96 +10,130 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sorvek.core.athlete.athlete import Athlete, Origin
+from sorvek.core.constants import DAY_BEST_FRAC, HEAVY_FRAC, LEAST_REST_S, LIGHT_REST_S, SQUEEZED_REST_S
 from sorvek.core.errors import CoreError, LiftError, OutOfRangeError
 from sorvek.core.lift import kernel as ak
-from sorvek.core.lift.attempts import describe, plan_attempts
-from sorvek.core.lift.build_up import build_up
-from sorvek.core.lift.plates import USUAL_GYM, Piece, parse_gym
+from sorvek.core.lift.attempts import expected_kg, plan_attempts, tempered_policy
+from sorvek.core.lift.hall.build_up import build_up
+from sorvek.core.lift.hall.crew import Crew, loading_s
+from sorvek.core.lift.hall.plates import USUAL_GYM, Piece, parse_gym
+from sorvek.core.lift.levels import best_style, pounds_doubt, ready_shares, spread_of
+from sorvek.core.lift.reasons import Told
 from sorvek.core.lift.schools import LiftSchool, compare_attempts
-from sorvek.core.lift.solve import START, LiftWindow, Move
-from sorvek.core.lift.task import (
-    Aim,
-    Crew,
-    LiftTask,
-    Typed,
-    best_style,
-    loading_s,
-    pounds_doubt,
-    ready_shares,
-    spread_of,
-    steepness,
-)
+from sorvek.core.lift.solve import LiftWindow, Move
+from sorvek.core.lift.task import Aim, LiftTask, Typed, steepness
 from sorvek.core.simulation.timeline import Tank
 from sorvek.core.workout.movements import shipped_library
 
 GYM = parse_gym(USUAL_GYM)
 FEW = parse_gym("bar 20 kg\npairs 1x20 1x15 1x10 1x5 kg")
 TASK = LiftTask(100.0, 300.0, GYM, GYM.bar("20"))
-MOVEMENTS = shipped_library().movements
+LIBRARY = shipped_library()
+MOVEMENTS = LIBRARY.movements
 
 
-def brute_force(window, least_frac):
-    """Return the best expected score by trying every move after every history; nothing is remembered."""
-    last_step = len(window.ready) - 1
+def brute_force(window):
+    """Return the best mean lift by trying every move after every history, each with all it says of the day."""
+    last = window.last_start
+
+    def starts(end):
+        return {s for s in range(0, last + 1, 3) if s >= end} | {last}
 
     def worth(state):
         best = float(window.kg[state.best - 1]) if state.best else 0.0
-        if state.last == ak.FIRST:
-            moves = [Move(j, s) for s in range(last_step) for j in range(len(window.kg))]
-            moves = [m for m in moves if window.chance(state, m) >= least_frac]
-            best = -math.inf
-        else:
-            moves = [Move(j, state.end + int(r)) for r in ak.RESTS for j in range(state.best, len(window.kg))]
-            moves = [m for m in moves if m.start >= window.ready_at(state, m.load)]
-        for move in moves:
-            if move.start + ak.ATTEMPT_STEPS <= last_step:
+        for start in starts(state.end) if state.end <= last else ():
+            for load in range(state.best, len(window.kg)):
+                move = Move(load, start)
                 p = window.chance(state, move)
-                if p < window.least_chance and state.last != ak.FIRST:
-                    continue
-                made, missed = (worth(window.after(state, move, result)) for result in (True, False))
-                best = max(best, p * made + (1 - p) * missed)
+                if allowed(state, move, p):
+                    made, missed = (worth(window.after(state, move, result)) for result in (True, False))
+                    best = max(best, p * made + (1 - p) * missed)
         return best
 
-    return worth(START)
+    def allowed(state, move, p):
+        if state.last == ak.FIRST:
+            return p >= window.task.least_opening_frac
+        kg, best_kg = window.kg[move.load], window.kg[state.best - 1] if state.best else -100.0
+        heavy = max(window.share[state.last], window.share[move.load]) >= HEAVY_FRAC
+        rest_s = (move.start - state.end) * ak.STEP_S
+        return (
+            p >= window.least_chance
+            and move.start >= window.ready_at(state, move.load)
+            and (rest_s >= (LEAST_REST_S if heavy else LIGHT_REST_S) or squeezed(rest_s, move.start))
+            and (
+                not state.missed
+                or move.load == state.last
+                or (move.load < state.last and kg >= best_kg + 0.03 * window.task.one_rep_max_kg)
+            )
+        )
+
+    def squeezed(rest_s, start):
+        return start == last and (rest_s >= SQUEEZED_REST_S or last * ak.STEP_S < LEAST_REST_S + 10)
+
+    return worth(window.start)
 
 
 @pytest.mark.parametrize("crew", Crew)
-@pytest.mark.parametrize("window_s", [20.0, 55.0, 75.0])
-def test_the_programme_finds_what_brute_force_finds(crew, window_s):
+@pytest.mark.parametrize("window_s", [30.0, 100.0, 190.0])
+@pytest.mark.parametrize("one_rm", [60.0, 75.0, 90.0])
+def test_the_programme_finds_what_brute_force_finds(crew, window_s, one_rm):
     few = parse_gym("bar 20 kg\npairs 1x20 1x15 1x5 kg")
-    task = LiftTask(90.0, window_s, few, Piece(20), crew)
+    task = LiftTask(one_rm, window_s, few, Piece(20), crew)
     window = LiftWindow(task)
     assert 2 <= len(window.kg) <= 4
-    expected = describe(window, window.best_move).expected_kg
-    assert expected == pytest.approx(brute_force(window, task.least_opening_frac), abs=1e-9)
+    found, best = expected_kg(window, window.best_move), brute_force(window)
+    # The programme keeps a normal belief on a grid, and of a missed bar only that there was one.
+    assert best * 0.998 <= found <= best + 1e-9
 
 
-ALONE = replace(TASK, crew=Crew.ALONE, spread_frac=0.1)
-
-
-@pytest.mark.parametrize("task", [TASK, ALONE, replace(TASK, window_s=120.0)])
-def test_the_expected_best_is_what_simulation_gives(task):
-    window, rng, runs = LiftWindow(task), np.random.Generator(np.random.PCG64(7)), 6000
-    plan = describe(window, window.best_move)
-    bests = []
+@pytest.mark.parametrize("spread", [0.0, 0.1])
+def test_what_is_promised_is_what_hidden_days_give(spread):
+    # The day's form is drawn once and stays; every attempt has luck of its own on top.
+    task = replace(TASK, window_s=360.0, spread_frac=spread)
+    window, rng, runs = LiftWindow(task), np.random.Generator(np.random.PCG64(7)), 4000
+    policy = tempered_policy(window)
+    prior, bests, next_state = window.start.form, [], lru_cache(maxsize=None)(path_after(window, policy))
     for _ in range(runs):
-        state = START
-        while (move := window.best_move(state)) is not None:
-            state = window.after(state, move, bool(rng.random() < window.chance(state, move)))
-        bests.append(float(window.kg[state.best - 1]) if state.best else 0.0)
+        form, history = rng.choice(prior.values, p=prior.chances), ()
+        while (found := next_state(history))[1] is not None:
+            state, move = found
+            beyond = window.demand(state, move) - form
+            luck = rng.logistic(0, task.own_luck * math.sqrt(3) / math.pi)
+            history = (*history, bool(luck > beyond))
+        bests.append(float(window.kg[found[0].best - 1]) if found[0].best else 0.0)
+    plan = plan_attempts(task)
     assert plan.expected_kg == pytest.approx(np.mean(bests), abs=4 * np.std(bests) / math.sqrt(runs))
     assert sum(share for _, share in plan.outcomes) == pytest.approx(1)
 
 
+def path_after(window, policy):
+    """Return a function from a history of results to the state it leads to and the move from there."""
+
+    def follow(history):
+        state = window.start
+        for made in history:
+            state = window.after(state, policy(state), made)
+        return state, policy(state)
+
+    return follow
+
+
+def optimum(task):
+    """Return what is to be had without the choice of a ladder that gets made."""
+    return max(choice.value for choice in LiftWindow(task).openings[0])
+
+
 @settings(max_examples=25)
 @given(st.floats(50, 180), st.sampled_from([60.0, 150.0, 300.0]), st.sampled_from(list(Crew)), st.floats(1.01, 1.3))
-def test_more_time_or_strength_or_hands_never_lowers_the_expected_best(one_rm, window_s, crew, factor):
+def test_more_time_or_strength_or_hands_never_lowers_the_lift(one_rm, window_s, crew, factor):
     task = replace(TASK, one_rep_max_kg=one_rm, window_s=window_s, crew=crew)
-    base = plan_attempts(task).expected_kg
-    assert plan_attempts(replace(task, window_s=window_s + 35)).expected_kg >= base - 1e-9
-    assert plan_attempts(replace(task, crew=Crew.TWO)).expected_kg >= base - 1e-9
+    more = [replace(task, window_s=window_s + 35), replace(task, crew=Crew.TWO)]
+    assert all(optimum(better) >= optimum(task) - 1e-9 for better in more)
     # The loads looked at move with the 1RM; what is cut off at the light end is worth less than a gram.
-    assert plan_attempts(replace(task, one_rep_max_kg=one_rm * factor)).expected_kg >= base - 1e-3
+    stronger = replace(task, one_rep_max_kg=one_rm * factor)
+    assert optimum(stronger) >= optimum(task) - 1e-3
+    chosen = plan_attempts(task).expected_kg
+    assert all(plan_attempts(better).expected_kg >= 0.985 * chosen for better in (*more, stronger))
 
 
 def with_pair(gym, piece):
@@ -118,11 +153,13 @@ def with_pair(gym, piece):
 def test_more_plates_never_lower_the_expected_best(one_rm, gym, extra, crew, window_s):
     # Without the rule for the first attempt: more plates can make a safe one possible that it then insists on.
     task = LiftTask(one_rm, window_s, gym, Piece(20), crew, least_opening_frac=0.0)
+    more = replace(task, gym=with_pair(gym, extra))
     try:
-        base = plan_attempts(task).expected_kg
+        base, chosen = optimum(task), plan_attempts(task).expected_kg
     except LiftError:  # the few plates end far below the 1RM
         return
-    assert plan_attempts(replace(task, gym=with_pair(gym, extra))).expected_kg >= base - 1e-9
+    assert optimum(more) >= base - 1e-9
+    assert plan_attempts(more).expected_kg >= 0.985 * chosen
 
 
 @settings(max_examples=40)
@@ -141,17 +178,20 @@ def test_three_or_four_good_attempts_come_out_by_themselves(one_rm, window_s):
     assert 3 <= len(good) <= 5
     assert attempts[0].chance >= 0.9
     assert all(a.chance >= 0.05 for a in attempts)
+    # Rests of a minute and more; only before the latest start a little less.
     rests = [a.rest_s for a in attempts[1:]]
-    assert rests[-1] > rests[0]  # rest grows with intensity
+    assert min(rests[:-1]) >= 60
+    assert rests[-1] >= 45
 
 
 def test_the_chance_follows_the_stated_curve():
-    # starting values of the model: about 50 % at the day's best, 97–98 % at 90 % of it
-    window = LiftWindow(replace(TASK, opening_kg=77.5, spread_frac=0.0))
-    chances = {kg: window.chance(START, Move(window.index(kg), 0)) for kg in (77.5, 90.0)}
+    # starting values of the model: about 50 % at the day's best, 97–98 % at 90 % of it, and a few wrecked days
+    window = LiftWindow(replace(TASK, ready=(1 / DAY_BEST_FRAC,)), [77.5, 87.5, 90.0])
+    chances = {kg: window.chance(window.start, Move(window.index(kg), 0)) for kg in (77.5, 87.5, 90.0)}
     assert 1 / (1 + math.exp(steepness() * (0.9 - 1))) == pytest.approx(0.975)
-    assert chances[77.5] > 0.999
-    assert 0.95 < chances[90.0] <= 0.975  # 90 kg is a step of 12 % from the build-up
+    assert chances[77.5] > 0.99
+    assert chances[87.5] > 0.96
+    assert 0.93 < chances[90.0] <= 0.975  # 90 kg is a step of 12 % from the build-up
 
 
 # Handbook table of repetition maxima: Essentials of Strength Training and Conditioning (NSCA), % of 1RM by reps;
@@ -164,7 +204,9 @@ def test_a_1rm_from_a_rep_max_is_within_three_percent_of_the_handbook(reps, perc
     style = MOVEMENTS["deadlift"].styles[0]
     load = MOVEMENTS["deadlift"].reference("m")
     athlete = Athlete("A", "building", unbroken={"deadlift": reps})
-    assert load / best_style(athlete, MOVEMENTS["deadlift"])[1].value == pytest.approx(percent / 100, abs=0.03)
+    assert load / best_style(athlete, MOVEMENTS["deadlift"], LIBRARY)[1].value == pytest.approx(
+        percent / 100, abs=0.03
+    )
     assert style.lift == "deadlift"
 
 
@@ -218,7 +260,7 @@ def test_places_follow_the_field_not_the_kilograms():
 def test_doubt_about_the_1rm_makes_the_heaviest_safe_opening_lighter():
     def heaviest_safe(task):
         window = LiftWindow(task)
-        chances = [window.chance(START, Move(load, 0)) for load in range(len(window.kg))]
+        chances = [window.chance(window.start, Move(load, 0)) for load in range(len(window.kg))]
         return max(kg for kg, chance in zip(window.kg, chances, strict=True) if chance >= 0.9)
 
     assert heaviest_safe(replace(TASK, spread_frac=spread_of(Origin.TIER))) < heaviest_safe(TASK)
@@ -248,8 +290,8 @@ def test_schools_are_beaten_by_the_plan_and_say_by_how_much():
     best, runs = compare_attempts(replace(TASK, goal_kg=105.0, least_opening_frac=0.0))
     assert [run.school for run in runs] == list(LiftSchool)
     for run in runs:
-        assert run.plan.expected_kg <= best.expected_kg + 1e-9
-        assert "expected" in run.verdict
+        assert run.plan.expected_kg <= 1.015 * best.expected_kg
+        assert "in the mean" in Told(best, TASK, "{:.1f} kg".format).verdict(run.plan)
         assert run.plan.goal_frac is not None
     by_goal = runs[0].plan.attempts
     assert [a.load_kg for a in by_goal[:3]] == [62.5, 85.0, 105.0]  # 60, 80, 100 % of the goal on these plates
@@ -305,7 +347,7 @@ def test_a_typed_attempt_that_does_not_fit_says_which_and_why(typed, words):
 )
 @settings(max_examples=30)
 def test_any_task_gives_a_plan_inside_the_window_or_a_message(one_rm, window_s, crew, spread, ready):
-    task = LiftTask(one_rm, float(window_s), GYM, GYM.bar("15"), crew, spread, tuple(sorted(ready)))
+    task = LiftTask(one_rm, float(window_s), GYM, GYM.bar("15"), crew, spread, ready=tuple(sorted(ready)))
     try:
         plan = plan_attempts(task)
     except CoreError as error:
@@ -327,6 +369,6 @@ def test_pounds_typed_as_kilograms_are_asked_about():
 
 def test_a_movement_without_a_bar_has_no_max_lift():
     with pytest.raises(LiftError, match="choose a barbell lift"):
-        best_style(Athlete("A", "building"), MOVEMENTS["burpee"])
-    style, figure = best_style(Athlete("A", "building"), MOVEMENTS["snatch"])
+        best_style(Athlete("A", "building"), MOVEMENTS["burpee"], LIBRARY)
+    style, figure = best_style(Athlete("A", "building"), MOVEMENTS["snatch"], LIBRARY)
     assert (style.name, figure.origin) == ("squat", Origin.TIER)

@@ -13,9 +13,11 @@ from sorvek.core.club.prospects import prospects
 from sorvek.core.club.simulated import people, simulate_field
 from sorvek.core.errors import LiftError, NotationError
 from sorvek.core.lift.attempts import plan_attempts
-from sorvek.core.lift.plates import USUAL_GYM, parse_gym
-from sorvek.core.lift.task import Aim, Crew, Typed
+from sorvek.core.lift.hall.crew import Crew
+from sorvek.core.lift.hall.plates import USUAL_GYM, parse_gym
+from sorvek.core.lift.task import Aim, Typed
 from sorvek.core.lift.wishes import Wishes, lift_setup, read_wishes, wishes_text
+from sorvek.core.planner import Temper
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.readout import read_out
 from sorvek.core.workout.tree import Form
@@ -43,6 +45,7 @@ rows = st.lists(
         kilos,
         st.sampled_from(list(Crew)),
         st.text(max_size=9),
+        st.sampled_from(list(Temper)),
         rows.map(tuple),
     )
 )

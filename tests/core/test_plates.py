@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 
 from sorvek.core.errors import NotationError, OutOfRangeError, PlatesError
-from sorvek.core.lift.plates import USUAL_GYM, Piece, gym_text, loads, nearest, parse_gym
+from sorvek.core.lift.hall.plates import USUAL_GYM, Piece, gym_text, loads, nearest, parse_gym
 from strategies import BAR, every_stack, gyms
 
 

@@ -6,8 +6,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sorvek.core.lift.plates import Gym, Load, Piece, loads
-from sorvek.core.lift.stacks import (
+from sorvek.core.lift.hall.plates import Gym, Load, Piece, loads
+from sorvek.core.lift.hall.stacks import (
     Change,
     change,
     fewest_moved,

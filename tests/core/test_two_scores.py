@@ -7,9 +7,10 @@ import pytest
 
 from examples import problem
 from sorvek.core.lift.attempts import plan_attempts
-from sorvek.core.lift.plates import USUAL_GYM, parse_gym
+from sorvek.core.lift.hall.plates import USUAL_GYM, parse_gym
+from sorvek.core.lift.levels import best_style
 from sorvek.core.lift.ramps import expected_last_rung, find_ramps, has_ramp, merit
-from sorvek.core.lift.task import LiftTask, best_style
+from sorvek.core.lift.task import LiftTask
 from sorvek.core.lift.two_scores import Profile, eased, task_after, trade_off
 from sorvek.core.plan.plan import Phase
 from sorvek.core.planner.planner import plan_workout
@@ -30,7 +31,9 @@ def mast():
 
 @pytest.fixture(scope="module")
 def task(mast):
-    return LiftTask(best_style(mast[0].athlete, CLEAN_AND_JERK)[1].value, 300.0, GYM, GYM.bar("20"))
+    return LiftTask(
+        best_style(mast[0].athlete, CLEAN_AND_JERK, shipped_library())[1].value, 300.0, GYM, GYM.bar("20")
+    )
 
 
 def test_the_first_part_costs_the_lift_and_most_at_the_start_of_the_window(mast, task):

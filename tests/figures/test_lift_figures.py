@@ -7,7 +7,7 @@ import pytest
 from examples import problem
 from sorvek.core.advice.briefing import brief
 from sorvek.core.lift.attempts import plan_attempts
-from sorvek.core.lift.plates import USUAL_GYM, Piece, parse_gym
+from sorvek.core.lift.hall.plates import USUAL_GYM, Piece, parse_gym
 from sorvek.core.lift.task import LiftTask, Typed
 from sorvek.core.lift.two_scores import trade_off
 from sorvek.core.planner.planner import plan_workout

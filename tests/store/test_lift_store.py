@@ -6,9 +6,11 @@ import pytest
 
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.club.board import Result
-from sorvek.core.lift.plates import USUAL_GYM, parse_gym
-from sorvek.core.lift.task import Aim, Crew, Typed
+from sorvek.core.lift.hall.crew import Crew
+from sorvek.core.lift.hall.plates import USUAL_GYM, parse_gym
+from sorvek.core.lift.task import Aim, Typed
 from sorvek.core.lift.wishes import Wishes
+from sorvek.core.planner import Temper
 from sorvek.store.athletes import add_athlete
 from sorvek.store.database import connect, disconnect, open_database
 from sorvek.store.errors import ConflictError
@@ -16,7 +18,9 @@ from sorvek.store.field import replace_results, results_of
 from sorvek.store.lifts import SavedWishes, drop_wishes, gym_version, load_wishes, save_gym, save_wishes, the_gym
 from sorvek.store.workouts import add_workout
 
-WISHES = Wishes(100.0, 110.0, Aim.GOAL, None, Crew.TWO, "15", (Typed(85.0, 0.0, True), Typed(None, 90.0, None)))
+WISHES = Wishes(
+    100.0, 110.0, Aim.GOAL, None, Crew.TWO, "15", Temper.SAFE, (Typed(85.0, 0.0, True), Typed(None, 90.0, None))
+)
 
 
 @pytest.fixture

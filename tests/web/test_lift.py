@@ -17,7 +17,14 @@ def new_workout(post, text):
 
 def test_the_page_shows_attempts_schools_build_up_and_cautions(client):
     page = client.get(HERE).text
-    for words in ("Expected best", "by the goal", "safe number first", "few and heavy", "before the first part"):
+    for words in (
+        "Lift on a middle day",
+        "8 days of 10",
+        "by the goal",
+        "safe number first",
+        "few and heavy",
+        "before the first part",
+    ):
         assert words in page
     assert "Pain, dizziness or chest symptoms" in page
     assert "Place with it" in page  # the demo's field has lifts
@@ -38,6 +45,30 @@ def test_pounds_are_shown_and_typed_as_whole_numbers(post):
     assert 'placeholder="143"' in html  # 65 kg on these plates
     assert re.search(r'data-testid="expected">\d{3} lb<', html)
     post(f"{HERE}/preview", ASK)
+
+
+def test_what_is_typed_against_the_rules_says_its_price_and_the_tree_follows(post):
+    html = post(f"{HERE}/preview", {**ASK, "load-1": "80", "temper": "attack"}).json["html"]
+    assert "Attempt 1 as typed" in html
+    assert "the opening should go up on nine days of ten" in html
+    assert "The next two decisions" in html
+    assert html.count('class="tree-box"') >= 3
+    assert "is in the book" in html
+
+
+def test_loaders_see_both_cases_and_write_down_what_happened(client, post, seen):
+    here = "/workouts/4/lift/7/loader"
+    page = client.get(here).text
+    assert "On the bar for attempt 1" in page
+    assert page.index("If made") < page.index("If missed")
+    assert post(here, {"result": "made", "version": seen(here)}).status_code == 302
+    page = client.get(here).text
+    assert "On the bar for attempt 2" in page
+    assert "stands" in page
+    late = post(here, {"result": "missed", "version": "0"})  # a phone that did not see the first result
+    assert late.status_code == 409
+    assert post(here, {"result": "undo", "version": seen(here)}).status_code == 302
+    assert "On the bar for attempt 1" in client.get(here).text
 
 
 @pytest.mark.parametrize(
@@ -126,7 +157,7 @@ def test_an_effort_chosen_on_the_curve_becomes_the_plan_of_the_first_part(client
 def test_rising_bars_are_shown_where_there_is_no_max_lift(client):
     page = client.get("/workouts/3/lift/7").text
     assert "Bars that get heavier" in page
-    assert "Expected best" not in page
+    assert "Lift on a middle day" not in page
     assert "Lift</span>" not in client.get("/workouts/1/read").text
     assert client.get("/workouts/9/lift/2").status_code == 404
 

@@ -61,7 +61,8 @@ def known_numbers(athlete: Athlete, workout: SavedWorkout) -> tuple[KnownNumber,
         rows.append(number(slot.label, f"{figure.value:.0f} in a row", figure, slot.movement.name))
     lift = workout.workout.lift
     if lift:
-        figure = best_style(athlete, workout.workout.library.movements[lift.movement])[1]
+        library = workout.workout.library
+        figure = best_style(athlete, library.movements[lift.movement], library)[1]
         rows.append(number(f"1RM {lift.movement}", f"{figure.value:.1f} kg", figure, lift.movement))
     for key, label, unit in BODY_NUMBERS:
         if key in ENGINE:

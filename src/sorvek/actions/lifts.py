@@ -36,7 +36,8 @@ class LiftEntry:
         lift = self.entry.workout.lift
         if lift is None:
             return None
-        return best_style(self.entry.athlete.athlete, self.entry.workout.library.movements[lift.movement])[1]
+        library = self.entry.workout.library
+        return best_style(self.entry.athlete.athlete, library.movements[lift.movement], library)[1]
 
     def setup(self, wishes: Wishes) -> Setup:
         """Return the task behind wishes.

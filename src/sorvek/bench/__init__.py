@@ -22,9 +22,10 @@ from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.tempers import compare_tempers
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.lift.attempts import plan_attempts
-from sorvek.core.lift.plates import USUAL_GYM, parse_gym
+from sorvek.core.lift.hall.crew import Crew
+from sorvek.core.lift.hall.plates import USUAL_GYM, parse_gym
 from sorvek.core.lift.schools import compare_attempts
-from sorvek.core.lift.task import Crew, LiftTask
+from sorvek.core.lift.task import LiftTask
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.simulation.days import draw_samples
 from sorvek.core.simulation.forecast import forecast

@@ -3,14 +3,14 @@
 import re
 import sys
 from pathlib import Path
-from typing import NoReturn
+from typing import Any, NoReturn
 
 import click
 
 from sorvek.core.errors import NotationError
 from sorvek.core.lift import Typed
 from sorvek.core.plan import Phase, parse_shorthand
-from sorvek.core.quantities import seconds_from_clock
+from sorvek.core.quantities import kg_from_lb, seconds_from_clock
 from sorvek.core.workout import Library, Readout, read_announcement, read_workout, shipped_library
 from sorvek.store.library import read_library
 
@@ -23,7 +23,10 @@ DATA = click.option(
     help="Folder of the database.",
 )
 OWN = click.option("--movements", type=FILE, help="Your own movements (CSV), added to those that ship.")
-ATTEMPT = re.compile(r"([0-9.,]{1,10})(?:\s*@\s*([0-9]{1,3}:[0-9]{2}))?(?:\s+(made|missed))?", re.IGNORECASE)
+LOAD = re.compile(r"([0-9]{1,6}(?:[.,][0-9]{1,6})?)\s*(kg|lbs?)?", re.IGNORECASE)
+ATTEMPT = re.compile(
+    r"([0-9.,]{1,10}\s*(?:kg|lbs?)?)(?:\s*@\s*([0-9]{1,3}:[0-9]{2}))?(?:\s+(made|missed))?", re.IGNORECASE
+)
 
 
 def refuse(error: Exception) -> NoReturn:
@@ -61,6 +64,31 @@ def library_of(path: Path | None) -> Library:
     return read_library(path) if path else shipped_library()
 
 
+def kg_of(text: str) -> float:
+    """Return the kilograms a text such as `85`, `102.5 kg` or `225lb` means.
+
+    Raises: ValueError for a text that is no load.
+    """
+    match = LOAD.fullmatch(text.strip())
+    if match is None:
+        raise ValueError(text)
+    value = float(match[1].replace(",", "."))
+    return kg_from_lb(value) if (match[2] or "").lower().startswith("lb") else value
+
+
+class LoadType(click.ParamType):
+    """A load on the command line, in kg or lb; its value is in kg."""
+
+    name = "load"
+
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> float:
+        """Return the kilograms of what was typed, or say how a load is written."""
+        try:
+            return value if isinstance(value, float) else kg_of(value)
+        except ValueError:
+            self.fail(f"“{value}” is no load; write 102.5 or 225lb", param, ctx)
+
+
 def typed_attempts(entries: tuple[str, ...]) -> tuple[Typed, ...]:
     """Return attempts from entries such as `85`, `85@0:00` or `85@0:00 made`."""
     found = []
@@ -69,9 +97,9 @@ def typed_attempts(entries: tuple[str, ...]) -> tuple[Typed, ...]:
         try:
             if match is None:
                 raise ValueError
-            load_kg = float(match[1].replace(",", "."))
+            load_kg = kg_of(match[1])
         except ValueError:
-            problem = f"“{entry}”: write 85, 85@0:40 or “85@0:40 made”"
+            problem = f"“{entry}”: write 85, 225lb, 85@0:40 or “85@0:40 made”"
             raise click.BadParameter(problem, param_hint="--attempt") from None
         made = {"made": True, "missed": False}.get((match[3] or "").lower())
         found.append(Typed(load_kg, seconds_from_clock(match[2]) if match[2] else None, made))

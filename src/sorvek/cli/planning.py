@@ -6,7 +6,17 @@ from typing import Any
 
 import click
 
-from sorvek.cli.options import FILE, OWN, library_of, numbered_sets, readout_of, refuse, text_of, typed_attempts
+from sorvek.cli.options import (
+    FILE,
+    OWN,
+    LoadType,
+    library_of,
+    numbered_sets,
+    readout_of,
+    refuse,
+    text_of,
+    typed_attempts,
+)
 from sorvek.core.advice import brief, briefing_data, compare_schools, compare_tempers, school_plan
 from sorvek.core.athlete import read_athlete
 from sorvek.core.errors import CoreError
@@ -108,7 +118,7 @@ def _lift_task(
 ) -> LiftTask:
     """Return the task asked for: after a workout, or alone."""
     hall = parse_gym(text_of(gym) if gym else USUAL_GYM)
-    aim, crew, bar = Aim(asked["aim"]), Crew(asked["crew"]), asked["bar"]
+    aim, crew, bar, temper = Aim(asked["aim"]), Crew(asked["crew"]), asked["bar"], Temper(asked["temper"])
     if file is None or athlete is None:
         return LiftTask(
             one_rep_max_kg=asked["one_rm"] or asked["goal"],
@@ -119,6 +129,7 @@ def _lift_task(
             aim=aim,
             goal_kg=asked["goal"],
             opening_kg=asked["opening"],
+            temper=temper,
         )
     library = library_of(asked["movements"])
     workout, person = readout_of(file, library).workout, read_athlete(text_of(athlete), library)
@@ -126,17 +137,20 @@ def _lift_task(
     if workout.form is not Form.LIFT:
         problem = problem_for(workout, person)
         tank = run_plan(problem, plan_workout(problem).plan).tank
-    wishes = Wishes(asked["one_rm"], asked["goal"], aim, asked["opening"], crew, bar, typed)
+    wishes = Wishes(asked["one_rm"], asked["goal"], aim, asked["opening"], crew, bar, temper, typed)
     return lift_setup(workout, person, hall, wishes, tank).task
 
 
 @click.command()
 @click.argument("file", type=FILE, required=False)
 @click.option("--athlete", type=FILE, help="The athlete file (JSON); needed with a workout file.")
-@click.option("--1rm", "one_rm", type=float, metavar="KG", help="One-rep maximum in kg.")
-@click.option("--goal", type=float, metavar="KG", help="Load to reach.")
+@click.option("--1rm", "one_rm", type=LoadType(), metavar="LOAD", help="One-rep maximum, as 100 or 225lb.")
+@click.option("--goal", type=LoadType(), metavar="LOAD", help="Load to reach.")
 @click.option("--window", default="5:00", show_default=True, help="Length of the window without a workout file.")
-@click.option("--opening", type=float, metavar="KG", help="Load of the first attempt.")
+@click.option("--opening", type=LoadType(), metavar="LOAD", help="Load of the first attempt.")
+@click.option(
+    "--temper", type=click.Choice([t.value for t in Temper]), default=Temper.STEADY.value, show_default=True
+)
 @click.option("--aim", type=click.Choice([a.value for a in (Aim.LOAD, Aim.GOAL)]), default=Aim.LOAD.value)
 @click.option("--crew", type=click.Choice([c.value for c in Crew]), default=Crew.ONE.value, show_default=True)
 @click.option("--gym", type=FILE, help="Bars, collars and plates as text; a usual set otherwise.")
@@ -158,5 +172,7 @@ def lift(file: Path | None, athlete: Path | None, gym: Path | None, as_json: boo
         refuse(error)
     except ValueError as error:
         raise click.BadParameter(str(error), param_hint="--window") from error
-    text = json.dumps(attempts_data(best, schools), indent=2) if as_json else attempts_text(task, best, schools)
-    click.echo(text)
+    if as_json:
+        click.echo(json.dumps(attempts_data(best, schools), indent=2))
+    else:
+        click.echo(attempts_text(task, best, schools, task.gym.unit))

@@ -16,6 +16,7 @@ _HERE = Path(__file__).parent
 _SOURCES = (
     "simulation/kernel.py",
     "planner/batch.py",
+    "lift/belief.py",
     "lift/kernel.py",
     "constants.py",
 )

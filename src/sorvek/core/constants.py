@@ -70,8 +70,14 @@ NO_REPS_SPREAD: Final = 0.60
 NEAR_EQUAL_FRAC: Final = 0.003
 LIFT_SURE_FRAC: Final = 0.90
 LIFT_SURE_CHANCE: Final = 0.975
-LIFT_LOCAL_LOSS: Final = 0.25
+LIFT_LOCAL_LOSS: Final = 0.18
 LIFT_ENGINE_LOSS: Final = 0.08
+LIFT_SLOW_ANY: Final = 0.01
+LIFT_SLOW_LOCAL: Final = 0.04
+LIFT_SLOW_ENGINE: Final = 0.02
+LIFT_SLOW_FATIGUE: Final = 1.5
+LIFT_SLOW_TAU_S: Final = 600.0
+DAY_BEST_FRAC: Final = 0.975
 ATTEMPT_S: Final = 10.0
 ATTEMPT_LOSS: Final = 0.10
 ATTEMPT_FREE_FRAC: Final = 0.6
@@ -81,6 +87,12 @@ WARM_UP_TOP_FRAC: Final = 0.78
 JUMP_FREE_FRAC: Final = 0.10
 JUMP_LOSS: Final = 0.25
 MISS_DEARER: Final = 1.3
+ATTEMPT_WEAR: Final = 0.005
+HEAVY_FRAC: Final = 0.8
+LEAST_REST_S: Final = 60.0
+LIGHT_REST_S: Final = 30.0
+SQUEEZED_REST_S: Final = 45.0
+LAST_START_S: Final = 15.0
 PLATE_S: Final = 4.0
 COLLARS_S: Final = 6.0
 LOADING_REST_FRAC: Final = 0.5
@@ -146,6 +158,22 @@ SOURCES: Final = {
     "LIFT_SURE_CHANCE": Source("1", "", "the chance of a lift at LIFT_SURE_FRAC; " + _STARTING, True),
     "LIFT_LOCAL_LOSS": Source("1", "", "what the lift loses with its emptiest muscle empty; judgement", True),
     "LIFT_ENGINE_LOSS": Source("1", "", "what the lift loses quite out of breath; judgement", True),
+    "LIFT_SLOW_ANY": Source("1", "", "what any hard piece leaves for the minutes after it; judgement", True),
+    "LIFT_SLOW_LOCAL": Source("1", "", "the same by the lasting fatigue of what lifts; judgement", True),
+    "LIFT_SLOW_ENGINE": Source("1", "", "the same by the breath that was spent; judgement", True),
+    "LIFT_SLOW_FATIGUE": Source("1", "", "lasting fatigue at which two thirds of it are there; judgement", True),
+    "LIFT_SLOW_TAU_S": Source(
+        "s",
+        "",
+        "how that fades: 90–96 % of the 1RM minutes after a hard piece; common practice, no source",
+        True,
+    ),
+    "DAY_BEST_FRAC": Source(
+        "1",
+        "",
+        "an ordinary day's best as a share of the 1RM on file, a best day; common practice, no source",
+        True,
+    ),
     "ATTEMPT_S": Source("s", "", "from the set-up to the bar back on the floor; judgement", True),
     "ATTEMPT_LOSS": Source("1", "", "what the next lift loses right after one at the 1RM; judgement", True),
     "ATTEMPT_FREE_FRAC": Source("1", "", "attempts below this share of the 1RM cost nothing; judgement", True),
@@ -157,6 +185,14 @@ SOURCES: Final = {
     ),
     "JUMP_LOSS": Source("1", "", "what a bigger step costs, per 1RM beyond it; judgement", True),
     "MISS_DEARER": Source("1", "", "a missed lift tires more than one that goes up; judgement", True),
+    "ATTEMPT_WEAR": Source("1", "", "what an attempt at the 1RM takes from all after it; judgement", True),
+    "HEAVY_FRAC": Source("1", "", "attempts from this share of the 1RM on want a full rest; judgement", True),
+    "LEAST_REST_S": Source("s", "", "rest between heavy attempts; common practice, no source", True),
+    "LIGHT_REST_S": Source("s", "", "rest between lighter ones; judgement", True),
+    "SQUEEZED_REST_S": Source("s", "", "the same where the clock forbids more; judgement", True),
+    "LAST_START_S": Source(
+        "s", "", "the last bar leaves the floor so long before the end; common practice, no source", True
+    ),
     "PLATE_S": Source("s", "", "one plate on or off one side; judgement", True),
     "COLLARS_S": Source("s", "", "one collar off and on again; judgement", True),
     "LOADING_REST_FRAC": Source("1", "", "loading the bar oneself counts as half a rest; judgement", True),

@@ -1,16 +1,24 @@
 """Read-outs and plans as plain text and data for the shell."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import asdict, dataclass
+from functools import partial
 
 from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, goals, recommendation
 from sorvek.core.club import LITTLE_FRAC, PlanTier
-from sorvek.core.lift import AttemptPlan, Decision, LiftTask, SchoolRun
+from sorvek.core.lift import (
+    AttemptPlan,
+    Belief,
+    Branch,
+    LiftTask,
+    SchoolRun,
+    Told,
+)
 from sorvek.core.plan import Plan, shorthand
 from sorvek.core.quantities import clock, plain
 from sorvek.core.simulation import Band, Problem, forecast
 from sorvek.core.workout import Reading, Readout
-from sorvek.paper.words import as_planned, day_words, days_sentence, gate_words, middle_words
+from sorvek.paper.words import as_planned, day_words, days_sentence, gate_words, load_words, middle_words
 
 
 def readout_text(readout: Readout) -> str:
@@ -146,25 +154,33 @@ def advice_text(briefing: Briefing, schools: Sequence[SchoolResult]) -> str:
     return "\n".join(lines)
 
 
-def attempts_text(task: LiftTask, best: AttemptPlan, schools: Sequence[SchoolRun]) -> str:
-    """Return attempts and schools as lines of text."""
-    goal = "" if best.goal_frac is None else f", goal {plain(task.goal_kg or 0)} kg on {best.goal_frac:.0%} of days"
-    lines = [f"Expected best {best.expected_kg:.1f} kg, no score {best.none_frac:.1%}{goal}", ""]
-    for number, a in enumerate(best.attempts, 1):
+def attempts_text(task: LiftTask, best: AttemptPlan, schools: Sequence[SchoolRun], unit: str) -> str:
+    """Return attempts and schools as lines of text, loads in kg or lb."""
+    words = partial(load_words, unit=unit)
+    told = Told(best, task, words)
+    goal = "" if best.goal_frac is None else f", goal {words(task.goal_kg or 0)} on {best.goal_frac:.0%} of days"
+    low, middle, high = (words(best.quantile(share)) for share in (0.1, 0.5, 0.9))
+    lines = [
+        f"Lift {middle} on a middle day, {low} to {high} on 8 days of 10, {words(best.expected_kg)} in the mean",
+        f"No score on {best.none_frac:.1%} of days, every attempt below made on {best.line_frac:.0%}{goal}",
+        f"Bar {task.bar.label}{' kg' if task.bar.unit == 'kg' else ''}, {words(task.empty_kg)} empty with collars",
+    ]
+    lines += [line for line in [told.bar()] if line] + [""]
+    for i, a in enumerate(best.attempts):
         result = f"{a.chance:.0%}" if a.made is None else "made" if a.made else "missed"
         plates = " + ".join(piece.label for piece in a.stack) or "empty bar"
-        then = "" if a.if_missed is None else f"; if missed {_next(a.if_missed)}"
-        head = f"{number}. {plain(a.load_kg)} kg at {clock(a.start_s)}"
-        lines.append(f"{head:<22} {result:>6}  one side: {plates}{then}")
-    lines.append("")
+        then = "" if a.if_missed is None else f"; if missed {_next(a.if_missed, words)}"
+        head = f"{i + 1}. {words(a.load_kg)} at {clock(a.start_s)}"
+        lines += [f"{head:<22} {result:>6}  one side: {plates}{then}", f"     {told.why(i)}"]
+    lines += [line for typing in best.typing if (line := told.typing(typing))] + [""]
     for run in schools:
-        loads = ", ".join(plain(a.load_kg) for a in run.plan.attempts)
-        lines.append(f"{run.school.value:<18} {run.plan.expected_kg:6.1f} kg  {loads}: {run.verdict}")
+        loads = ", ".join(words(a.load_kg).split()[0] for a in run.plan.attempts)
+        lines.append(f"{run.school.value:<18} {words(run.plan.expected_kg):>9}  {loads}: {told.verdict(run.plan)}")
     return "\n".join(lines)
 
 
-def _next(decision: Decision) -> str:
-    return f"{plain(decision.load_kg)} kg at {clock(decision.start_s)}"
+def _next(branch: Branch, words: Callable[[float], str]) -> str:
+    return f"{words(branch.load_kg)} at {clock(branch.start_s)}"
 
 
 def attempts_data(best: AttemptPlan, schools: Sequence[SchoolRun]) -> dict[str, object]:
@@ -173,9 +189,15 @@ def attempts_data(best: AttemptPlan, schools: Sequence[SchoolRun]) -> dict[str, 
 
 
 def _plan_data(plan: AttemptPlan) -> dict[str, object]:
+    low, middle, high = (plan.quantile(share) for share in (0.1, 0.5, 0.9))
     return {
+        "temper": plan.temper.value,
         "expected_kg": round(plan.expected_kg, 2),
+        "p10": round(low, 2),
+        "p50": round(middle, 2),
+        "p90": round(high, 2),
         "none_probability": round(plan.none_frac, 4),
+        "line_probability": round(plan.line_frac, 4),
         "goal_probability": None if plan.goal_frac is None else round(plan.goal_frac, 4),
         "attempts": [
             {
@@ -186,12 +208,32 @@ def _plan_data(plan: AttemptPlan) -> dict[str, object]:
                 "probability": round(a.chance, 4),
                 "made": a.made,
                 "one_side": [piece.label for piece in a.stack],
-                "if_made": asdict(a.if_made) if a.if_made else None,
-                "if_missed": asdict(a.if_missed) if a.if_missed else None,
+                "belief_if_made": _belief_data(a.after_make),
+                "belief_if_missed": _belief_data(a.after_miss),
+                "if_made": _branch_data(a.if_made),
+                "if_missed": _branch_data(a.if_missed),
             }
             for a in plan.attempts
         ],
+        "typed": [
+            {
+                "attempt": t.number,
+                "cost_kg": round(t.cost_kg, 2),
+                "breaks": [rule.name.lower() for rule in t.broken],
+            }
+            for t in plan.typing
+        ],
     }
+
+
+def _belief_data(belief: Belief) -> dict[str, float]:
+    return {"best_kg": round(belief.best_kg, 2), "spread_kg": round(belief.spread_kg, 2)}
+
+
+def _branch_data(branch: Branch | None) -> dict[str, float] | None:
+    if branch is None:
+        return None
+    return {"load_kg": round(branch.load_kg, 2), "start_s": branch.start_s, "probability": round(branch.chance, 4)}
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,7 +2,7 @@
 
 from sorvek.core.advice import Briefing
 from sorvek.core.club import Outlook
-from sorvek.core.quantities import clock
+from sorvek.core.quantities import clock, lb_from_kg, plain
 from sorvek.core.simulation import Band, DayScore
 
 # Days are counted in tens.
@@ -63,3 +63,8 @@ def gate_words(gates: dict[str, float]) -> tuple[str, ...]:
     """Return the chance to pass each gate, in days of ten, as far as it is open."""
     days = {name: round(TEN * chance) for name, chance in gates.items()}
     return tuple(f"{name}: {count} days of {TEN}" for name, count in days.items() if count > 0)
+
+
+def load_words(load_kg: float, unit: str) -> str:
+    """Return a load with its unit, pounds as whole numbers."""
+    return f"{lb_from_kg(load_kg):.0f} lb" if unit == "lb" else f"{plain(round(load_kg, 1))} kg"

@@ -32,7 +32,7 @@ class Prospect:
 def _limiter(athlete: Athlete, workout: Workout) -> tuple[str, str, str, str, str]:
     if workout.form is Form.LIFT and workout.lift:
         movement = workout.library.movements[workout.lift.movement]
-        style, figure = best_style(athlete, movement)
+        style, figure = best_style(athlete, movement, workout.library)
         return f"about {figure.value:.0f} kg", "", movement.name, "maximal strength", style.name
     problem = problem_for(workout, athlete)
     briefing = brief(problem, plan_workout(problem, effort=EFFORT).plan)

@@ -1,13 +1,16 @@
 """The max lift: plates and loads, the attempts that follow, the schools beside them, both scores together."""
 
 from sorvek.core.lift import kernel
-from sorvek.core.lift.attempts import Attempt, AttemptPlan, Decision, plan_attempts
-from sorvek.core.lift.build_up import WarmUpSet, build_up
-from sorvek.core.lift.plates import USUAL_GYM, Gym, Piece, gym_text, parse_gym
+from sorvek.core.lift.attempts import Attempt, AttemptPlan, Belief, Branch, Rule, Typing, plan_attempts
+from sorvek.core.lift.hall.build_up import WarmUpSet, build_up
+from sorvek.core.lift.hall.crew import Crew
+from sorvek.core.lift.hall.plates import USUAL_GYM, Gym, Piece, Stack, gym_text, parse_gym
+from sorvek.core.lift.hall.stacks import change, staging
+from sorvek.core.lift.levels import best_style, pounds_doubt
 from sorvek.core.lift.ramps import Ramp, expected_last_rung, find_ramps, has_ramp
+from sorvek.core.lift.reasons import Told
 from sorvek.core.lift.schools import SchoolRun, compare_attempts
-from sorvek.core.lift.stacks import change, staging
-from sorvek.core.lift.task import Aim, Crew, LiftTask, Typed, best_style, pounds_doubt
+from sorvek.core.lift.task import Aim, LiftTask, Typed
 from sorvek.core.lift.two_scores import Point, eased, trade_off
 from sorvek.core.lift.wishes import Setup, Wishes, lift_setup, read_wishes, wishes_text
 
@@ -16,16 +19,21 @@ __all__ = [
     "Aim",
     "Attempt",
     "AttemptPlan",
+    "Belief",
+    "Branch",
     "Crew",
-    "Decision",
     "Gym",
     "LiftTask",
     "Piece",
     "Point",
     "Ramp",
+    "Rule",
     "SchoolRun",
     "Setup",
+    "Stack",
+    "Told",
     "Typed",
+    "Typing",
     "WarmUpSet",
     "Wishes",
     "best_style",

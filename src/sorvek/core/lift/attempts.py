@@ -1,35 +1,80 @@
-"""Choosing attempts: a stochastic dynamic programme over time left, best so far and next load (docs/model.md)."""
+"""The attempts of a window: the line on which everything goes up, what follows otherwise, what can come of it."""
 
-import math
 from bisect import bisect_right
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from enum import StrEnum
 
-from sorvek.core.constants import ATTEMPT_S
+from sorvek.core.constants import DAY_BEST_FRAC, HEAVY_FRAC, LAST_START_S, LEAST_REST_S
 from sorvek.core.errors import LiftError
 from sorvek.core.lift import kernel as ak
-from sorvek.core.lift.plates import Load, Stack
-from sorvek.core.lift.solve import OFF, START, LiftWindow, Move, Policy, State
-from sorvek.core.lift.stacks import moved, stacks_for
-from sorvek.core.lift.task import LiftTask, Typed, loading_s, plates_in
-from sorvek.core.quantities import clock
+from sorvek.core.lift.belief import DayForm
+from sorvek.core.lift.hall.crew import loading_s
+from sorvek.core.lift.hall.plates import Stack
+from sorvek.core.lift.hall.stacks import moved
+from sorvek.core.lift.policies import SECOND_CHANCE, fitting_policy, line_of, policy_around, stacks_along
+from sorvek.core.lift.solve import OFF, WORTH_A_DROP_FRAC, LiftWindow, Move, Policy, State
+from sorvek.core.lift.task import Aim, LiftTask, Typed, rows_of
+from sorvek.core.planner import Temper
 
-MOST_REFITS = 4
+# How many attempts the tree of decisions is deep: the next one and the two after it.
+TREE_DEPTH = 3
+# A safe or bold ladder is tried for so many loads beyond the one that is reached often enough without it.
+MOST_BOLDER = 2
+# On four days in five, on one day in four: what such a day's lift is worth beside the mean, in 1RM; judgement.
+REACHED_WORTH = 1.0
+
+
+class Rule(StrEnum):
+    """A rule that a typed attempt can break, as it is named."""
+
+    OPENING = "the opening should go up on nine days of ten"
+    SECOND = "the second should go up on two days of three"
+    REST = "a minute of rest belongs between heavy attempts"
+    LATE = "the last bar should leave the floor 15 s before the end"
+    NOTHING = "a lift that does not better what stands wins nothing"
+    DROP = "after a miss: the same again, or a drop that betters what stands by 3 %"
 
 
 @dataclass(frozen=True, slots=True)
-class Decision:
-    """What comes next: a load and when."""
+class Belief:
+    """What is believed of an ordinary attempt's best today: its middle and its standard deviation, in kg."""
+
+    best_kg: float
+    spread_kg: float
+
+
+@dataclass(frozen=True, slots=True)
+class Branch:
+    """An attempt in the tree of decisions: its chance (0–1), how often one gets there, and what follows.
+
+    `stack` are the plates on one side, inside out, so that few are moved from the attempt before.
+    """
 
     load_kg: float
+    stack: Stack
     start_s: float
+    chance: float
+    reached_frac: float
+    if_made: "Branch | None"
+    if_missed: "Branch | None"
+
+
+@dataclass(frozen=True, slots=True)
+class Typing:
+    """What a typed attempt costs against the plan without it, in kg of expected lift, and the rules it breaks."""
+
+    number: int
+    cost_kg: float
+    broken: tuple[Rule, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class Attempt:
     """One line of the ladder. `chance` is that of this lift, `reached_frac` that of getting here on this line.
 
-    `loading_s` is what the change of plates before it takes; `stack` the plates on one side, inside out.
+    `loading_s` is what the change of plates before it takes; `stack` the plates on one side, inside out;
+    `best_kg` what is on the board before it, 0 for nothing; `after_make` and `after_miss` what it would teach.
     """
 
     load_kg: float
@@ -39,178 +84,130 @@ class Attempt:
     loading_s: float
     chance: float
     reached_frac: float
+    best_kg: float
     made: bool | None
     typed: bool
-    if_made: Decision | None
-    if_missed: Decision | None
+    after_make: Belief
+    after_miss: Belief
+    if_made: Branch | None
+    if_missed: Branch | None
 
 
 @dataclass(frozen=True, slots=True)
 class AttemptPlan:
     """Attempts along the line on which every lift goes up, and what can come of it.
 
-    `outcomes` are pairs of load (0 for no score) and chance; `places` the expected place, None without a field.
+    `outcomes` are pairs of load (0 for no score) and chance; `places` the expected place, None without a field;
+    `line_frac` the chance that every attempt of the line that is still open goes up; `next` the first of them with
+    what can follow; `typing` what is typed and costs something.
     """
 
     attempts: tuple[Attempt, ...]
     expected_kg: float
     none_frac: float
+    line_frac: float
     goal_frac: float | None
     outcomes: tuple[tuple[float, float], ...]
     places: float | None
     opening_is_safe: bool
+    temper: Temper
+    next: Branch | None
+    typing: tuple[Typing, ...] = ()
+
+    def quantile(self, share: float) -> float:
+        """Return the lift in kg that is reached or missed on `share` (0–1) of days: 0.1 is a bad day's."""
+        total = 0.0
+        for kg, chance in self.outcomes:
+            total += chance
+            if total >= share - 1e-9:
+                return kg
+        return self.outcomes[-1][0] if self.outcomes else 0.0
+
+    def reached(self, load_kg: float) -> float:
+        """Return the chance (0–1) to end with at least a load."""
+        return sum(share for kg, share in self.outcomes if kg >= load_kg - 1e-6)
 
 
-def typed_policy(window: LiftWindow, typed: Sequence[Typed]) -> Policy:
-    """Return the policy that carries out typed attempts and goes on as well as possible.
-
-    Raises: LiftError for one that cannot be loaded, comes before the bar is ready or ends after the window.
-    """
-    moves: list[Move] = []
-    state = START
-    for number, row in enumerate(typed, 1):
-        load = _load(window, state, row, number)
-        ready = window.ready_at(state, load)
-        planned = _rest_as_usual(window, state, load)
-        start = planned if row.start_s is None else round(row.start_s / ak.STEP_S)
-        if start < ready:
-            raise LiftError(
-                f"attempt {number} at {clock(start * ak.STEP_S)}: the bar is ready at"
-                f" {clock(ready * ak.STEP_S)}; start it then or change fewer plates"
-            )
-        if start + ak.ATTEMPT_STEPS >= len(window.ready):
-            last_s = window.task.window_s - ATTEMPT_S
-            raise LiftError(
-                f"attempt {number} at {clock(start * ak.STEP_S)} ends after the window;"
-                f" start it by {clock(last_s)} or leave it out"
-            )
-        move = Move(load, start, row.made, True)
-        moves.append(move)
-        state = window.after(state, move, row.made is not False)
-
-    def policy(at: State) -> Move | None:
-        return moves[at.line] if at.line != OFF and at.line < len(moves) else window.best_move(at)
-
-    return policy
+def _belief(task: LiftTask, form: DayForm) -> Belief:
+    best_kg = task.one_rep_max_kg * DAY_BEST_FRAC
+    return Belief(best_kg * (1 + form.mean), best_kg * form.spread)
 
 
-def _load(window: LiftWindow, state: State, row: Typed, number: int) -> int:
-    if row.load_kg is not None:
-        return window.index(row.load_kg)
-    best = window.best_move(state)
-    if best is None:
-        raise LiftError(
-            f"attempt {number} has no load, and no time or chance is left for one; type a load or clear the row"
-        )
-    return best.load
+@dataclass(frozen=True, slots=True)
+class _Tree:
+    """What branches are grown from: a policy in a window, and the plates along its own line."""
+
+    window: LiftWindow
+    policy: Policy
+    stacks: Sequence[Stack]
+
+    def stack(self, state: State, load: int, before: Stack) -> Stack:
+        """Return the plates of a load: those of the line on it, else those reached with fewest hands."""
+        if state.line != OFF and state.line < len(self.stacks):
+            return self.stacks[state.line]
+        return min(self.window.ways(load), key=lambda way: moved(before, way))
 
 
-def _rest_as_usual(window: LiftWindow, state: State, load: int) -> int:
-    """Return the start step of a typed load without a time: as the best plan would rest, if it fits."""
-    best = window.best_move(state)
-    last_start = len(window.ready) - 1 - ak.ATTEMPT_STEPS
-    start = best.start if best else state.end + int(60 / ak.STEP_S)
-    return max(window.ready_at(state, load), min(start, last_start))
-
-
-def _line(window: LiftWindow, policy: Policy) -> list[tuple[State, Move]]:
-    """Return the states and moves along the line on which everything goes as known, or up."""
-    found, state = [], START
-    while (move := policy(state)) is not None:
-        found.append((state, move))
-        state = window.after(state, move, move.made is not False)
-    return found
-
-
-def _decision(
-    window: LiftWindow, policy: Policy, state: State, move: Move, made: bool, stack: Stack
-) -> Decision | None:
-    """Return what follows a result; off the line the plates now on the bar may need some seconds more."""
-    if move.made is not None and move.made != made:
+def _branch(tree: _Tree, state: State, before: Stack, reached: float, depth: int) -> Branch | None:
+    """Return what follows a state, `depth` attempts deep; `before` are the plates on the bar."""
+    window = tree.window
+    move = tree.policy(state) if depth else None
+    if move is None:
         return None
-    then = window.after(state, move, made)
-    following = policy(then)
-    if following is None:
-        return None
-    handled = min(moved(stack, way) for way in window.ways(following.load))
-    ready_s = then.end * ak.STEP_S + loading_s(handled, window.task.crew)
-    start_s = max(following.start * ak.STEP_S, ak.STEP_S * math.ceil(ready_s / ak.STEP_S - 1e-9))
-    if start_s + ATTEMPT_S > window.task.window_s:
-        start_s = following.start * ak.STEP_S
-    return Decision(float(window.kg[following.load]), start_s)
-
-
-def fitting_policy(window: LiftWindow, typed: Sequence[Typed] = ()) -> Policy:
-    """Return the best policy around typed attempts whose own line can be loaded in its rests.
-
-    The table counts with the fewest plates between two loads; a ladder cannot always have all of them at once.
-    Raises: as `typed_policy`.
-    """
-    policy = typed_policy(window, typed)
-    for _ in range(MOST_REFITS):
-        late = _late_changes(window, policy)
-        if not late:
-            break
-        window.slow_down(late)
-        policy = typed_policy(window, typed)
-    return policy
-
-
-def _late_changes(window: LiftWindow, policy: Policy) -> dict[tuple[int, int], float]:
-    """Return the changes of plates on a policy's own line that take longer than their rest, in s."""
-    line = _line(window, policy)
-    stacks = _stacks(window, line)
-    late: dict[tuple[int, int], float] = {}
-    for (state, move), before, after in zip(line[1:], stacks, stacks[1:], strict=False):
-        needed_s = loading_s(moved(before, after), window.task.crew)
-        if not move.typed and needed_s > (move.start - state.end) * ak.STEP_S:
-            late[state.last, move.load] = needed_s
-    return late
-
-
-def _stacks(window: LiftWindow, line: list[tuple[State, Move]]) -> tuple[Stack, ...]:
-    """Return the plates for the line: fewest handled over it all, as far as every change fits its rest."""
-    task = window.task
-    ladder = [Load(float(window.kg[move.load]), window.ways(move.load)) for _, move in line]
-    rests_s = [(move.start - state.end) * ak.STEP_S for state, move in line[1:]]
-    return stacks_for(ladder, [plates_in(rest_s, task.crew) for rest_s in rests_s])
+    chance, stack = window.chance(state, move), tree.stack(state, move.load, before)
+    results = {True: chance, False: 1 - chance} if move.made is None else {move.made: 1.0}
+    then = {
+        made: _branch(tree, window.after(state, move, made), stack, reached * share, depth - 1)
+        for made, share in results.items()
+    }
+    load_kg, start_s = float(window.kg[move.load]), move.start * ak.STEP_S
+    return Branch(load_kg, stack, start_s, chance, reached, then.get(True), then.get(False))
 
 
 def describe(window: LiftWindow, policy: Policy) -> AttemptPlan:
     """Return what a policy means: its line of attempts, decisions and outcomes."""
-    task, line = window.task, _line(window, policy)
-    stacks = _stacks(window, line)
+    task, line = window.task, line_of(window, policy)
+    stacks = stacks_along(window, line)
+    tree = _Tree(window, policy, stacks)
     attempts, reached = [], 1.0
     for i, (state, move) in enumerate(line):
+        here = _branch(tree, state, (), reached, 2)
         chance = window.chance(state, move)
-        taken_s = loading_s(moved(stacks[i - 1], stacks[i]), task.crew) if i else 0.0
+        made, missed = (window.after(state, move, result) for result in (True, False))
         attempts.append(
             Attempt(
                 load_kg=float(window.kg[move.load]),
                 stack=stacks[i],
                 start_s=move.start * ak.STEP_S,
                 rest_s=(move.start - state.end) * ak.STEP_S,
-                loading_s=taken_s,
+                loading_s=loading_s(moved(stacks[i - 1], stacks[i]), task.crew) if i else 0.0,
                 chance=chance,
                 reached_frac=reached,
+                best_kg=float(window.kg[state.best - 1]) if state.best else 0.0,
                 made=move.made,
                 typed=move.typed,
-                if_made=_decision(window, policy, state, move, True, stacks[i]),
-                if_missed=_decision(window, policy, state, move, False, stacks[i]),
+                after_make=_belief(task, made.form),
+                after_miss=_belief(task, missed.form),
+                if_made=here.if_made if here else None,
+                if_missed=here.if_missed if here else None,
             )
         )
         reached *= chance if move.made is None else 1.0
     ends = window.outcomes(policy)
     outcomes = tuple((float(window.kg[b - 1]) if b else 0.0, share) for b, share in sorted(ends.items()))
     goal = task.goal_kg
+    open_at = next((state for state, move in line if move.made is None), None)
     return AttemptPlan(
         attempts=tuple(attempts),
         expected_kg=sum(kg * share for kg, share in outcomes),
         none_frac=ends.get(0, 0.0),
+        line_frac=reached,
         goal_frac=None if goal is None else sum(share for kg, share in outcomes if kg >= goal - 1e-6),
         outcomes=outcomes,
         places=_places(task, outcomes),
-        opening_is_safe=window.opening[1],
+        opening_is_safe=window.openings[1],
+        temper=task.temper,
+        next=_branch(tree, open_at, (), 1.0, TREE_DEPTH) if open_at else None,
     )
 
 
@@ -221,10 +218,102 @@ def _places(task: LiftTask, outcomes: Sequence[tuple[float, float]]) -> float | 
     return 1 + sum(count * share for count, share in above)
 
 
+def expected_kg(window: LiftWindow, policy: Policy) -> float:
+    """Return the mean lift of a policy in kg, no score as 0."""
+    return sum(float(window.kg[best - 1]) * share for best, share in window.outcomes(policy).items() if best)
+
+
+def tempered_policy(window: LiftWindow, typed: Sequence[Typed] = ()) -> Policy:
+    """Return the policy for the task's temperament around typed attempts.
+
+    Steady looks at the mean, safe at the lift reached on four days in five, attack at the one reached on one day in
+    four: the heaviest load for which such a ladder exists is looked for, and that ladder is taken.
+    Raises: as `typed_moves`.
+    """
+    task = window.task
+    policy = fitting_policy(window, typed)
+    share = task.temper.worse_days
+    if share is None or task.aim is not Aim.LOAD:
+        return policy
+    ends = window.outcomes(policy)
+    reached = [sum(p for best, p in ends.items() if best > load) for load in range(len(window.kg))]
+    at = max((load for load, chance in enumerate(reached) if chance >= share), default=0)
+    chosen = at
+    for load in range(at, min(at + MOST_BOLDER, len(window.kg) - 1) + 1):
+        if _reaches(window, typed, load) < share:
+            break
+        chosen = load
+    _look_for(window, chosen)
+    return fitting_policy(window, typed)
+
+
+def _look_for(window: LiftWindow, load: int) -> None:
+    """Solve for a load to be reached, and kilograms beside it."""
+    share = window.share.tolist()
+    window.solve_for([kilos + REACHED_WORTH * (j >= load) for j, kilos in enumerate(share)])
+
+
+def _reaches(window: LiftWindow, typed: Sequence[Typed], load: int) -> float:
+    _look_for(window, load)
+    return sum(p for best, p in window.outcomes(policy_around(window, typed)).items() if best > load)
+
+
+def _broken(window: LiftWindow, state: State, move: Move) -> tuple[Rule, ...]:
+    """Return the rules that a typed move breaks."""
+    task, chance = window.task, window.chance(state, move)
+    rest_s = (move.start - state.end) * ak.STEP_S
+    kg, best_kg = float(window.kg[move.load]), float(window.kg[state.best - 1]) if state.best else 0.0
+    first = state.last == ak.FIRST
+    heavy = not first and max(window.share[state.last], window.share[move.load]) >= HEAVY_FRAC
+    fell_short = state.missed and move.load < state.last
+    found = {
+        Rule.OPENING: first and chance < task.least_opening_frac,
+        Rule.SECOND: state.tries == 1 and not state.missed and chance < SECOND_CHANCE,
+        Rule.REST: heavy and rest_s < LEAST_REST_S,
+        Rule.LATE: move.start * ak.STEP_S > task.window_s - LAST_START_S,
+        Rule.NOTHING: 0 < kg <= best_kg,
+        Rule.DROP: (state.missed and move.load > state.last)
+        or (fell_short and best_kg < kg < best_kg + WORTH_A_DROP_FRAC * task.one_rep_max_kg),
+    }
+    return tuple(rule for rule, broken in found.items() if broken)
+
+
+def _freed(window: LiftWindow, typed: Sequence[Typed], at: int) -> Policy:
+    """Return the policy that may choose a row; later starts give way where they no longer fit."""
+    if at + 1 == len(typed):
+        return policy_around(window, typed[:at])
+    try:
+        return policy_around(window, (*typed[:at], Typed(), *typed[at + 1 :]))
+    except LiftError:
+        later = (replace(row, start_s=None) for row in typed[at + 1 :])
+        return policy_around(window, (*typed[:at], Typed(), *later))
+
+
+def typing_costs(window: LiftWindow, typed: Sequence[Typed]) -> tuple[Typing, ...]:
+    """Return what every typed load or start that is still open costs against the plan that may choose it freely."""
+    policy = policy_around(window, typed)
+    line, whole = line_of(window, policy), expected_kg(window, policy)
+    found = []
+    for i, row in enumerate(typed):
+        if row.made is None and (row.load_kg is not None or row.start_s is not None):
+            cost_kg = expected_kg(window, _freed(window, typed, i)) - whole
+            found.append(Typing(i + 1, cost_kg, _broken(window, *line[i])))
+    return tuple(found)
+
+
 def plan_attempts(task: LiftTask, typed: Sequence[Typed] = ()) -> AttemptPlan:
     """Return the best attempts for a task, around those that are typed.
 
     Raises: OutOfRangeError, LiftError or PlatesError naming what cannot be and what to change.
     """
-    window = LiftWindow(task, [row.load_kg for row in typed if row.load_kg])
-    return describe(window, fitting_policy(window, typed))
+    rows = rows_of(task, typed)
+    return planned(LiftWindow(task, [row.load_kg for row in rows if row.load_kg]), rows)
+
+
+def planned(window: LiftWindow, rows: Sequence[Typed]) -> AttemptPlan:
+    """Return the best attempts of a window around typed rows, with what those cost.
+
+    Raises: as `typed_moves`.
+    """
+    plan = describe(window, tempered_policy(window, rows))
+    return replace(plan, typing=typing_costs(window, rows)) if rows else plan

@@ -5,11 +5,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from sorvek.core.lift import kernel as ak
-from sorvek.core.lift.attempts import AttemptPlan, describe, fitting_policy
-from sorvek.core.lift.plates import loads, nearest
+from sorvek.core.lift.attempts import AttemptPlan, describe, planned
+from sorvek.core.lift.hall.plates import loads, nearest
 from sorvek.core.lift.solve import LiftWindow, Move, Policy, State
-from sorvek.core.lift.task import LiftTask, Typed
-from sorvek.core.quantities import plain
+from sorvek.core.lift.task import LiftTask, Typed, rows_of
 
 
 class LiftSchool(StrEnum):
@@ -30,11 +29,10 @@ LADDERS = {
 
 @dataclass(frozen=True, slots=True)
 class SchoolRun:
-    """A school on one athlete, and in words what it costs or brings against the plan."""
+    """A school on one athlete: the ladder it gives, as far as the plates allow."""
 
     school: LiftSchool
     plan: AttemptPlan
-    verdict: str
 
 
 def _ladder(task: LiftTask, school: LiftSchool) -> list[float]:
@@ -46,16 +44,13 @@ def _ladder(task: LiftTask, school: LiftSchool) -> list[float]:
 def _policy(window: LiftWindow, ladder_kg: Sequence[float]) -> Policy:
     """Return the policy of a ladder: evenly spread over the window, a missed load is tried again."""
     ladder = [window.index(kg) for kg in ladder_kg]
-    last_start = len(window.ready) - 1 - ak.ATTEMPT_STEPS
+    last_start = window.last_start
     starts = [round(i * last_start / max(1, len(ladder) - 1)) for i in range(len(ladder))]
 
     def policy(state: State) -> Move | None:
-        if last_start < 0:
-            return None
         if state.last == ak.FIRST:
             return Move(ladder[0], 0)
-        missed = state.best != state.last + 1
-        ahead = [state.last] if missed else [load for load in ladder if load > state.last]
+        ahead = [state.last] if state.missed else [load for load in ladder if load > state.last]
         if not ahead:
             return None
         ready = window.ready_at(state, ahead[0])
@@ -65,34 +60,15 @@ def _policy(window: LiftWindow, ladder_kg: Sequence[float]) -> Policy:
     return policy
 
 
-def _verdict(run: AttemptPlan, best: AttemptPlan) -> str:
-    gap_kg = best.expected_kg - run.expected_kg
-    words = [f"{plain(abs(round(gap_kg, 1)))} kg {'less' if gap_kg > 0 else 'more'} expected"]
-    if abs(gap_kg) < 0.05:
-        words = ["expects the same"]
-    nothing = run.none_frac - best.none_frac
-    if abs(nothing) >= 0.005:
-        words.append(f"no score {'more' if nothing > 0 else 'less'} often by {100 * abs(nothing):.0f} in 100")
-    if len(run.attempts) < len(best.attempts):
-        words.append(f"{len(run.attempts)} attempts, not {len(best.attempts)}")
-    opening = run.attempts[0].chance if run.attempts else 0.0
-    if opening < 0.9:
-        words.append(f"the opener goes up on {100 * opening:.0f} of 100 days only")
-    return "; ".join(words)
-
-
 def compare_attempts(task: LiftTask, typed: Sequence[Typed] = ()) -> tuple[AttemptPlan, tuple[SchoolRun, ...]]:
     """Return the best attempts around the typed ones, and the schools beside them on the same plates.
 
     Raises: OutOfRangeError, LiftError or PlatesError as `plan_attempts`.
     """
+    rows = rows_of(task, typed)
     ladders = {school: _ladder(task, school) for school in LiftSchool}
     window = LiftWindow(
-        task, [row.load_kg for row in typed if row.load_kg] + [kg for ladder in ladders.values() for kg in ladder]
+        task, [row.load_kg for row in rows if row.load_kg] + [kg for ladder in ladders.values() for kg in ladder]
     )
-    best = describe(window, fitting_policy(window, typed))
-    runs = []
-    for school, ladder in ladders.items():
-        run = describe(window, _policy(window, ladder))
-        runs.append(SchoolRun(school, run, _verdict(run, best)))
-    return best, tuple(runs)
+    runs = tuple(SchoolRun(school, describe(window, _policy(window, ladder))) for school, ladder in ladders.items())
+    return planned(window, rows), runs

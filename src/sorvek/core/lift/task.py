@@ -1,47 +1,32 @@
 """A max lift in a window: what the athlete brings to every moment of it, and what is asked."""
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 
-from sorvek.core.athlete import Athlete, Figure, Origin, lift_figure
 from sorvek.core.constants import (
     ATTEMPT_S,
-    COLLARS_S,
+    DAY_BEST_FRAC,
     DAY_VARIANCE_FRAC,
-    DEFAULT_LIFT_SPREAD,
-    INFERRED_LIFT_SPREAD,
-    LIFT_ENGINE_LOSS,
-    LIFT_LOCAL_LOSS,
+    LAST_START_S,
     LIFT_SURE_CHANCE,
     LIFT_SURE_FRAC,
-    PLATE_S,
-    RESOURCES,
 )
 from sorvek.core.errors import LiftError, require_range
 from sorvek.core.lift import kernel as ak
-from sorvek.core.lift.plates import Gym, Piece
-from sorvek.core.quantities import clock, kg_from_lb, plain
-from sorvek.core.simulation import Floats, Tank
-from sorvek.core.simulation import kernel as k
-from sorvek.core.workout import Movement, Style
+from sorvek.core.lift.hall.crew import Crew
+from sorvek.core.lift.hall.plates import Gym, Piece
+from sorvek.core.planner import Temper
+from sorvek.core.quantities import clock, plain
+from sorvek.core.simulation import Floats
 
 LEAST_1RM_KG, MOST_1RM_KG = 10.0, 500.0
 LONGEST_WINDOW_S = 1800.0
 # With less than this share of the 1RM on the bar there is nothing to plan; judgement.
 LEAST_LOADABLE_FRAC = 0.6
-# A typed 1RM this far above what the rest of the athlete suggests is asked about; judgement.
-DOUBTFUL_RATIO = 1.6
-
-
-class Crew(StrEnum):
-    """Who changes the plates."""
-
-    ALONE = "alone"
-    ONE = "one loader"
-    TWO = "two loaders"
 
 
 class Aim(StrEnum):
@@ -63,9 +48,10 @@ class Typed:
 
 @dataclass(frozen=True, slots=True)
 class LiftTask:
-    """One athlete's window. `ready` is the share of the 1RM that is there at every 5 s of it, empty if fresh.
+    """One athlete's window. `ready` is the share of an ordinary best there at every 5 s of it, empty if fresh.
 
-    `spread_frac` is the doubt about the 1RM, `field_kg` the lifts of the others in ascending order, and
+    `spread_frac` is the doubt about the 1RM, `technique` how much more an attempt's own luck varies than a skilled
+    lifter's, `field_kg` the lifts of the others in ascending order, `attempts` how many are allowed (None: any),
     `least_opening_frac` the chance (0–1) the first attempt must have unless `opening_kg` says which it is.
     """
 
@@ -75,7 +61,10 @@ class LiftTask:
     bar: Piece
     crew: Crew = Crew.ONE
     spread_frac: float = 0.0
+    technique: float = 1.0
     ready: tuple[float, ...] = ()
+    attempts: int | None = None
+    temper: Temper = Temper.STEADY
     aim: Aim = Aim.LOAD
     goal_kg: float | None = None
     opening_kg: float | None = None
@@ -89,36 +78,30 @@ class LiftTask:
 
     @property
     def shares(self) -> Floats:
-        """Return day's best / 1RM at every step of the window, shape (steps + 1,)."""
+        """Return an ordinary day's best / 1RM at every step of the window, shape (steps + 1,)."""
         steps = int(self.window_s / ak.STEP_S)
         ready = self.ready or (1.0,)
-        return np.array([ready[min(i, len(ready) - 1)] for i in range(steps + 1)])
+        return DAY_BEST_FRAC * np.array([ready[min(i, len(ready) - 1)] for i in range(steps + 1)])
 
     @property
-    def slope(self) -> float:
-        """Return the steepness of the chance over load / day's best; doubt about the 1RM flattens it.
+    def last_start_step(self) -> int:
+        """Return the last step at which a bar may leave the floor; a very short window has only its start."""
+        return max(0, int((self.window_s - max(LAST_START_S, ATTEMPT_S)) // ak.STEP_S))
 
-        A logistic curve of slope s has the standard deviation π/(s√3); both doubts add as variances.
-        """
-        known = math.pi / (steepness() * math.sqrt(3))
-        return math.pi / math.sqrt(3) / math.hypot(known, self.spread_frac)
+    @property
+    def own_luck(self) -> float:
+        """Return the standard deviation of what an attempt has of its own, as a share of the day's best."""
+        return _known() * math.sqrt(1 - DAY_VARIANCE_FRAC) * self.technique
+
+    @property
+    def form_spread(self) -> float:
+        """Return the standard deviation of the day's form: the day's own and the doubt about the 1RM together."""
+        return math.hypot(_known() * math.sqrt(DAY_VARIANCE_FRAC), self.spread_frac)
 
 
-def learnt_losses(task: LiftTask, share: Floats) -> Floats:
-    """Return what a made (row 0) or missed (row 1) load says about the day, as a loss; shape (2, L).
-
-    Part of a lift's luck is the day's form and stays the same for all attempts: normal around the middle,
-    updated by Bayes' rule from one made or missed load (`share` of the 1RM), by quadrature.
-    """
-    total = math.pi / (task.slope * math.sqrt(3))
-    known = math.pi / (steepness() * math.sqrt(3))
-    own = known * math.sqrt(1 - DAY_VARIANCE_FRAC)
-    form = math.sqrt(total**2 - own**2) * np.linspace(-3, 3, 41)[:, None]
-    weight = np.exp(-0.5 * np.linspace(-3, 3, 41) ** 2)[:, None]
-    asked = share / float(np.mean(task.shares))
-    made = 1 / (1 + np.exp(np.clip(math.pi / (own * math.sqrt(3)) * (asked - 1 - form), -500, 500)))
-    means = [(weight * form * p).sum(axis=0) / (weight * p).sum(axis=0) for p in (made, 1 - made + 1e-12)]
-    return -np.stack(means)
+def _known() -> float:
+    """Return the deviation of a skilled lift around a well-known 1RM: a logistic of slope s has π/(s√3)."""
+    return math.pi / (steepness() * math.sqrt(3))
 
 
 def steepness() -> float:
@@ -159,67 +142,9 @@ def check_task(task: LiftTask) -> LiftTask:
     return task
 
 
-def loading_s(handled: int, crew: Crew) -> float:
-    """Return the seconds a change takes that moves `handled` plates on each side.
-
-    Two loaders take a side each; alone or with one loader the sides come one after the other.
-    """
-    if handled == 0:
-        return 0.0
-    one_side = PLATE_S * handled + COLLARS_S
-    return one_side if crew is Crew.TWO else 2 * one_side
-
-
-def plates_in(rest_s: float, crew: Crew) -> int:
-    """Return how many plates on each side can be moved in a rest; the reverse of `loading_s`."""
-    one_side = rest_s if crew is Crew.TWO else rest_s / 2
-    return max(0, int((one_side - COLLARS_S) // PLATE_S))
-
-
-def best_style(athlete: Athlete, movement: Movement) -> tuple[Style, Figure]:
-    """Return the style in which the athlete lifts most, and that 1RM in kg.
-
-    Raises: LiftError for a movement that has no 1RM.
-    """
-    lifting = [style for style in movement.styles if style.lift]
-    if not lifting:
-        raise LiftError(f"{movement.name} has no one-rep maximum here; choose a barbell lift")
-    pairs = [(style, lift_figure(athlete, movement, style)) for style in lifting]
-    return max(pairs, key=lambda pair: pair[1].value)
-
-
-def spread_of(origin: Origin) -> float:
-    """Return the doubt about a 1RM by where it comes from; the day's own form is in the chance curve."""
-    if origin is Origin.MEASURED:
-        return 0.0
-    return DEFAULT_LIFT_SPREAD if origin is Origin.TIER else INFERRED_LIFT_SPREAD
-
-
-def ready_shares(tank: Tank, style: Style, window_s: float) -> tuple[float, ...]:
-    """Return the share of the 1RM there at every step of a window that begins with a tank as it was left.
-
-    The emptiest reserve, weighted by what the lift asks of it, and the engine lower it; both refill, while
-    lasting fatigue keeps the ceilings down. Source: docs/model.md, “Max lift”; judgement.
-    """
-    n = len(RESOURCES)
-    state, weights = np.zeros(k.STATE_SIZE), np.array(style.weights[:n])
-    local_now = state[k.B : k.B + n]
-    local_now[:], state[k.F : k.F + n] = tank.local, tank.fatigue
-    w, shares = tank.work_j, []
-    for _ in range(int(window_s / ak.STEP_S) + 1):
-        local = float(np.max(weights * (1 - local_now)))
-        shares.append((1 - LIFT_LOCAL_LOSS * local) * (1 - LIFT_ENGINE_LOSS * (1 - w / tank.w_prime_j)))
-        w = k.recover(ak.STEP_S, state, n, w, tank.w_prime_j, tank.critical_power_w)
-    return tuple(shares)
-
-
-def pounds_doubt(typed_kg: float, expected_kg: float) -> str:
-    """Return a question where a 1RM typed as kg looks like pounds, else an empty text."""
-    as_pounds_kg = kg_from_lb(typed_kg)
-    ratio = typed_kg / expected_kg
-    if ratio < DOUBTFUL_RATIO or not 0.5 < as_pounds_kg / expected_kg < DOUBTFUL_RATIO:
-        return ""
-    return (
-        f"{plain(typed_kg)} kg is {ratio:.1f} times what the other numbers suggest ({expected_kg:.0f} kg)."
-        f" Were pounds meant? {plain(typed_kg)} lb are {as_pounds_kg:.1f} kg."
-    )
+def rows_of(task: LiftTask, typed: Sequence[Typed]) -> tuple[Typed, ...]:
+    """Return the attempts a coach fixed; an opening that is asked for is the load of the first."""
+    first, *rest = typed or (Typed(),)
+    if task.opening_kg is not None and first.load_kg is None:
+        first = replace(first, load_kg=task.opening_kg)
+    return (first, *rest) if typed or task.opening_kg is not None else ()

@@ -9,7 +9,8 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from sorvek.core.lift.attempts import AttemptPlan, plan_attempts
-from sorvek.core.lift.task import LiftTask, ready_shares
+from sorvek.core.lift.levels import ready_shares
+from sorvek.core.lift.task import LiftTask
 from sorvek.core.plan import Phase, Plan, Scheme
 from sorvek.core.simulation import Problem, Score, ScoreKind, Timeline, run_plan
 from sorvek.core.workout import Style

@@ -6,8 +6,11 @@ from pydantic import TypeAdapter, ValidationError
 
 from sorvek.core.athlete import Athlete, Figure, Origin
 from sorvek.core.errors import LiftError
-from sorvek.core.lift.plates import Gym
-from sorvek.core.lift.task import Aim, Crew, LiftTask, Typed, best_style, ready_shares, spread_of
+from sorvek.core.lift.hall.crew import Crew
+from sorvek.core.lift.hall.plates import Gym
+from sorvek.core.lift.levels import best_style, ready_shares, spread_of, starting_lift, technique_of
+from sorvek.core.lift.task import Aim, LiftTask, Typed
+from sorvek.core.planner import Temper
 from sorvek.core.simulation import Tank
 from sorvek.core.workout import Style, Workout
 
@@ -22,6 +25,7 @@ class Wishes:
     opening_kg: float | None = None
     crew: Crew = Crew.ONE
     bar: str = ""
+    temper: Temper = Temper.STEADY
     rows: tuple[Typed, ...] = ()
 
 
@@ -69,7 +73,8 @@ def lift_setup(
     """
     if workout.lift is None:
         raise LiftError("this workout has no max lift; add a last line such as “then max clean-and-jerk in 5:00”")
-    style, figure = best_style(athlete, workout.library.movements[workout.lift.movement])
+    movement = workout.library.movements[workout.lift.movement]
+    style, figure = best_style(athlete, movement, workout.library)
     if wishes.one_rep_max_kg is not None:
         figure = Figure(wishes.one_rep_max_kg, Origin.MEASURED)
     elif figure.origin is Origin.TIER and wishes.goal_kg is not None:
@@ -82,10 +87,27 @@ def lift_setup(
         bar=gym.bar(wishes.bar, athlete.sex),
         crew=wishes.crew,
         spread_frac=spread_of(figure.origin),
-        ready=ready_shares(tank, style, window_s) if tank else (),
+        technique=technique_of(athlete, movement),
+        ready=_ready(workout, athlete, style, figure, tank) if tank else (),
+        temper=wishes.temper,
         aim=wishes.aim if wishes.aim is not Aim.PLACES or field_kg else Aim.LOAD,
         goal_kg=wishes.goal_kg,
         opening_kg=wishes.opening_kg,
         field_kg=field_kg,
     )
     return Setup(task, style, figure)
+
+
+def _ready(workout: Workout, athlete: Athlete, style: Style, figure: Figure, tank: Tank) -> tuple[float, ...]:
+    """Return the shares that are there after the work; a lift that starts with another is bounded by that one."""
+    assert workout.lift is not None
+    shares = ready_shares(tank, style, workout.lift.window_s)
+    starting = starting_lift(workout.library.movements[workout.lift.movement], workout.library)
+    if starting is None:
+        return shares
+    first_style, first = best_style(athlete, starting, workout.library)
+    more = first.value / figure.value
+    return tuple(
+        min(own, more * other)
+        for own, other in zip(shares, ready_shares(tank, first_style, workout.lift.window_s), strict=True)
+    )

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from sorvek.core.lift import Aim, Crew, Typed, Wishes
+from sorvek.core.planner import Temper
 from sorvek.core.quantities import kg_from_lb, lb_from_kg, plain, seconds_from_clock
 
 ROWS = 7
@@ -80,7 +81,7 @@ def _rows(form: Mapping[str, str], unit: str, errors: dict[str, str]) -> tuple[T
 def parse_wishes(form: Mapping[str, str], unit: str) -> Parsed:
     """Return what a form asks for, and what in it cannot be read."""
     errors: dict[str, str] = {}
-    aim, crew = form.get("aim", ""), form.get("crew", "")
+    aim, crew, temper = form.get("aim", ""), form.get("crew", ""), form.get("temper", "")
     wishes = Wishes(
         one_rep_max_kg=_load(form, "one_rm", unit, errors),
         goal_kg=_load(form, "goal", unit, errors),
@@ -88,6 +89,7 @@ def parse_wishes(form: Mapping[str, str], unit: str) -> Parsed:
         opening_kg=_load(form, "opening", unit, errors),
         crew=Crew(crew) if crew in tuple(Crew) else Crew.ONE,
         bar=form.get("bar", "")[:20],
+        temper=Temper(temper) if temper in tuple(Temper) else Temper.STEADY,
         rows=_rows(form, unit, errors),
     )
     return Parsed(wishes, errors)
@@ -102,6 +104,7 @@ def form_of(wishes: Wishes, unit: str) -> dict[str, str]:
         "opening": load_text(wishes.opening_kg, unit),
         "crew": wishes.crew.value,
         "bar": wishes.bar,
+        "temper": wishes.temper.value,
     }
     for i, row in enumerate(wishes.rows, 1):
         fields[f"load-{i}"] = load_text(row.load_kg, unit)

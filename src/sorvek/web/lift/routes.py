@@ -1,7 +1,7 @@
 """Lift: attempts in the window, plates on the bar, two scores, and bars that get heavier inside the work."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from itertools import pairwise
 
@@ -10,7 +10,7 @@ from flask.typing import ResponseReturnValue
 
 from sorvek.actions import kept
 from sorvek.actions.entry import Entry
-from sorvek.actions.lifts import LiftEntry, lift_entry
+from sorvek.actions.lifts import LiftEntry, attempts_in_force, lift_entry
 from sorvek.actions.people import beside, listed_ids
 from sorvek.actions.plans import in_force, keep_plan
 from sorvek.core.club import lifts_of
@@ -18,7 +18,11 @@ from sorvek.core.errors import CoreError
 from sorvek.core.lift import (
     Aim,
     Attempt,
+    Branch,
     Crew,
+    Stack,
+    Told,
+    Typed,
     Wishes,
     change,
     eased,
@@ -28,10 +32,13 @@ from sorvek.core.lift import (
     staging,
     trade_off,
 )
-from sorvek.core.quantities import lb_from_kg, plain
-from sorvek.figures.bar_drawing import bar_drawing
+from sorvek.core.planner import Temper
+from sorvek.core.quantities import clock
+from sorvek.figures.bar_drawing import BarDrawing, bar_drawing
 from sorvek.figures.lift_tape import lift_tape
+from sorvek.figures.lift_tree import lift_tree
 from sorvek.figures.trade import trade_curve
+from sorvek.paper.words import load_words
 from sorvek.store.lifts import drop_wishes, gym_version, load_wishes, save_gym, save_wishes, the_gym
 from sorvek.web.entries import entry_or_404, held_page, planned_entry_or_404, workout_or_404
 from sorvek.web.lift.forms import ROWS, AttemptResult, form_of, load_text, parse_wishes
@@ -39,15 +46,12 @@ from sorvek.web.lift.forms import ROWS, AttemptResult, form_of, load_text, parse
 bp = Blueprint("lift", __name__, url_prefix="/workouts/<int:workout_id>/lift")
 
 
-def load_words(load_kg: float, unit: str = "kg") -> str:
-    """Return a load with its unit, pounds as whole numbers."""
-    return f"{lb_from_kg(load_kg):.0f} lb" if unit == "lb" else f"{plain(round(load_kg, 1))} kg"
-
-
 def _unit() -> str:
-    unit = request.values.get("unit") or session.get("lift_unit", "kg")
-    session["lift_unit"] = unit if unit == "lb" else "kg"
-    return str(session["lift_unit"])
+    """Return the unit loads are shown in: as chosen here, else as most plates of the hall bear it."""
+    chosen = request.values.get("unit")
+    if chosen in ("kg", "lb"):
+        session["lift_unit"] = chosen
+    return str(session.get("lift_unit") or the_gym().unit)
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,10 +75,14 @@ def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
         plan, schools, warm_up = kept.attempts_of(setup, parsed.wishes)
     except CoreError as error:
         return LadderPart("", {"": str(error)})
+    told = Told(plan, setup.task, partial(load_words, unit=unit))
     html = render_template(
         "lift/_ladder.html",
         setup=setup,
         plan=plan,
+        told=told,
+        notes=[line for line in (told.bar(), *map(told.typing, plan.typing)) if line],
+        tree=lift_tree(plan.next, told.words) if plan.next else None,
         schools=schools,
         warm_up=warm_up,
         form=form,
@@ -87,7 +95,7 @@ def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
         tape=lift_tape(setup.task, plan, partial(load_words, unit=unit), lift.before),
         before=lift.before.timeline.score.text if lift.before else "",
         unit=unit,
-        words=partial(load_words, unit=unit),
+        words=told.words,
         bare=partial(load_text, unit=unit),
         of=len(setup.task.field_kg),
     )
@@ -96,7 +104,11 @@ def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
 
 def _change_words(before: Attempt, after: Attempt) -> str:
     """Return what loaders do on either side between two attempts."""
-    moved = change(before.stack, after.stack)
+    return _plates_words(before.stack, after.stack)
+
+
+def _plates_words(before: Stack, after: Stack) -> str:
+    moved = change(before, after)
     off, on = (", ".join(piece.label for piece in pieces) for pieces in (moved.off, moved.on))
     return " · ".join(filter(None, (f"off {off}" if off else "", f"on {on}" if on else ""))) or "stays"
 
@@ -150,6 +162,7 @@ def _page(
         bare=partial(load_text, unit=unit),
         aims=[aim for aim in Aim if aim is not Aim.PLACES or lifts_of(lift.board.results)],
         crews=tuple(Crew),
+        tempers=tuple(Temper),
         bar=gym.bar(form.get("bar", ""), entry.athlete.athlete.sex).label,
         ramps=[(ramp, expected_last_rung(ramp)) for ramp in lift.ramps],
     )
@@ -196,6 +209,77 @@ def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     save_wishes(workout_id, athlete_id, parse_wishes(form, unit).wishes, seen)
     flash(f"Attempts kept for {entry.athlete.athlete.name}; they stand on the card.", "done")
     return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
+
+
+@dataclass(frozen=True, slots=True)
+class LoaderCase:
+    """What loaders do for one result of the attempt on the bar: the next load, when, and the plates of a side."""
+
+    result: str
+    load: str
+    at: str
+    off: str
+    on: str
+    bar: BarDrawing | None
+
+
+def _loader_case(result: str, before: Stack, then: Branch | None, unit: str) -> LoaderCase:
+    if then is None:
+        return LoaderCase(result, "", "", "", "", None)
+    moved = change(before, then.stack)
+    off, on = (" · ".join(piece.label for piece in pieces) for pieces in (moved.off, moved.on))
+    return LoaderCase(result, load_words(then.load_kg, unit), clock(then.start_s), off, on, bar_drawing(then.stack))
+
+
+@bp.get("/<int:athlete_id>/loader")
+def loader(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Show those at the bar what is on it, and what comes off and on if it is made or missed."""
+    entry, unit = planned_entry_or_404(workout_id, athlete_id), _unit()
+    wanted, plan = load_wishes(workout_id, athlete_id), attempts_in_force(entry)
+    if plan is None:
+        abort(404)
+    now = plan.next
+    cases = (
+        [
+            _loader_case(result, now.stack, then, unit)
+            for result, then in (("made", now.if_made), ("missed", now.if_missed))
+        ]
+        if now
+        else []
+    )
+    done = [a for a in plan.attempts if a.made is not None]
+    return render_template(
+        "lift/loader.html",
+        entry=entry,
+        now=now,
+        number=len(done) + 1,
+        bar=bar_drawing(now.stack) if now else None,
+        the_bar=the_gym().bar(wanted.wishes.bar, entry.athlete.athlete.sex),
+        cases=cases,
+        done=[f"{load_words(a.load_kg, unit)} {'made' if a.made else 'missed'}" for a in done],
+        best=max((a.load_kg for a in done if a.made), default=0.0),
+        words=partial(load_words, unit=unit),
+        version=wanted.version,
+    )
+
+
+@bp.post("/<int:athlete_id>/loader")
+def mark(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Write down what became of the attempt on the bar, or take the last result back."""
+    entry = planned_entry_or_404(workout_id, athlete_id)
+    wanted, plan = load_wishes(workout_id, athlete_id), attempts_in_force(entry)
+    if plan is None:
+        abort(404)
+    done = [Typed(a.load_kg, a.start_s, a.made) for a in plan.attempts if a.made is not None]
+    if request.form.get("result") == "undo":
+        rows = done[:-1]
+    elif plan.next is None:
+        rows = done
+    else:
+        rows = [*done, Typed(plan.next.load_kg, plan.next.start_s, request.form.get("result") == "made")]
+    wishes = replace(wanted.wishes, rows=tuple(rows))
+    save_wishes(workout_id, athlete_id, wishes, request.form.get("version", -1, int))
+    return redirect(url_for("lift.loader", workout_id=workout_id, athlete_id=athlete_id))
 
 
 @bp.post("/<int:athlete_id>/two-scores")

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from sorvek.core.constants import WARM_UP_TOP_FRAC
-from sorvek.core.lift.plates import Gym, Piece, Stack, loads, nearest
-from sorvek.core.lift.stacks import moved, stacks_for
-from sorvek.core.lift.task import Crew, loading_s
+from sorvek.core.lift.hall.crew import Crew, loading_s
+from sorvek.core.lift.hall.plates import Gym, Piece, Stack, loads, nearest
+from sorvek.core.lift.hall.stacks import moved, stacks_for
 
 # Shares of the 1RM, reps there, and rest after each; common practice (75–80 % at the end), else judgement.
 STEPS = ((0.40, 3, 60.0), (0.55, 2, 75.0), (0.65, 1, 90.0), (0.72, 1, 105.0), (WARM_UP_TOP_FRAC, 1, 0.0))

@@ -57,6 +57,12 @@ class Gym:
             max(bar.mass_kg for bar in self.bars) + self.collars_kg + 2 * sum(p.mass_kg * n for p, n in self.pairs)
         )
 
+    @property
+    def unit(self) -> str:
+        """Return the unit most of its plates bear: what loads are called in there."""
+        pounds = sum(count for piece, count in self.pairs if piece.unit == "lb")
+        return "lb" if 2 * pounds > sum(count for _, count in self.pairs) else "kg"
+
     def bar(self, label: str, sex: str = "m") -> Piece:
         """Return the bar with a label, else the one nearest to 20 kg for men and 15 kg for women."""
         usual_kg = 15.0 if sex == "f" else 20.0

@@ -11,7 +11,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from sorvek.core.lift.plates import BIN_KG, Gym, Load, Piece, Stack, stack_of
+from sorvek.core.lift.hall.plates import BIN_KG, Gym, Load, Piece, Stack, stack_of
 from sorvek.core.simulation import Floats, Ints
 
 # For the few loads of a ladder more ways are looked at, and of all there may be no more than so many.
