@@ -1,5 +1,6 @@
 """All hypothesis generators: workouts, plans in shorthand, athletes, gyms."""
 
+from dataclasses import replace
 from itertools import product
 
 from hypothesis import strategies as st
@@ -62,7 +63,21 @@ rests = st.builds(w.Rest, st.integers(5, 300).map(float), comments)
 blocks = st.one_of(items(), rounds, series, finite_ladders, rests, st.builds(w.TieBreak, comments))
 bodies = st.lists(blocks, min_size=0, max_size=3).flatmap(lambda body: items().map(lambda item: (*body, item)))
 clocks = st.integers(30, 1800).map(float)
-lifts = st.none() | st.builds(w.MaxLift, st.just("clean-and-jerk"), clocks, comments, st.sampled_from([1, 3]))
+bar_sizes = st.lists(st.sampled_from([5.0, 42.5, 60.0]), min_size=1, max_size=2).map(
+    lambda values: w.Size(tuple(values), "kg")
+)
+max_lifts = st.builds(
+    w.MaxLift,
+    st.just("clean-and-jerk"),
+    clocks,
+    comments,
+    st.sampled_from([1, 3]),
+    st.sampled_from([(), (("push jerk", 2),), (("front squat", 1), ("push jerk", 1))]),
+    st.none() | st.integers(1, 6),
+    st.none() | st.builds(w.RisingBar, bar_sizes, bar_sizes, st.sampled_from([45.0, 60.0])),
+)
+lifts = st.none() | st.builds(replace, max_lifts, first=st.booleans())
+divisions = st.sampled_from([("men", "women"), ("open", "masters men")])
 titles = st.sampled_from(["", "Harbour Light", "Three Piers"])
 
 
@@ -70,7 +85,7 @@ def _workout(form, cap, body):
     return st.builds(
         w.Workout,
         titles,
-        st.sampled_from([("men", "women"), ("open", "masters men")]),
+        divisions,
         st.just(form),
         cap,
         body,
@@ -103,6 +118,15 @@ workouts = st.one_of(
     _workout(w.Form.AMRAP, clocks, bodies | endless_ladders.map(lambda ladder: (ladder,))),
     _workout(w.Form.STAGES, st.just(0.0), stages),
     _workout(w.Form.WINDOWS, st.integers(60, 300).map(float), windows),
+)
+lift_workouts = st.builds(
+    lambda title, divisions, lift, second: w.Workout(
+        title, divisions, w.Form.LIFT, lift.window_s, (), replace(lift, comment="", second=second)
+    ),
+    titles,
+    divisions,
+    max_lifts,
+    st.none() | max_lifts,
 )
 
 rules = st.one_of(

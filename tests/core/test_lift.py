@@ -53,7 +53,6 @@ def brute_force(window):
     def allowed(state, move, p):
         if state.last == ak.FIRST:
             return p >= window.task.least_opening_frac
-        kg, best_kg = window.kg[move.load], window.kg[state.best - 1] if state.best else -100.0
         heavy = max(window.share[state.last], window.share[move.load]) >= HEAVY_FRAC
         rest_s = (move.start - state.end) * ak.STEP_S
         return (
@@ -63,7 +62,7 @@ def brute_force(window):
             and (
                 not state.missed
                 or move.load == state.last
-                or (move.load < state.last and kg >= best_kg + 0.03 * window.task.one_rep_max_kg)
+                or (move.load < state.last and drops(window, state, move.load))
             )
         )
 
@@ -71,6 +70,14 @@ def brute_force(window):
         return start == last and (rest_s >= SQUEEZED_REST_S or last * ak.STEP_S < LEAST_REST_S + 10)
 
     return worth(window.start)
+
+
+def drops(window, state, load):
+    """Return whether a lighter load after a miss is worth it, or while nothing stands not too far down."""
+    kg, one_rm_kg = window.kg[load], window.task.one_rep_max_kg
+    if not state.best:
+        return load == state.last - 1 or kg >= window.kg[state.last] - 0.1 * one_rm_kg
+    return kg >= window.kg[state.best - 1] + 0.03 * one_rm_kg
 
 
 @pytest.mark.parametrize("crew", Crew)

@@ -118,7 +118,7 @@ def test_the_read_out_of_a_lift_alone_names_what_it_taxes_and_its_standard():
 
 def test_the_card_of_a_lift_alone_holds_attempts_plates_and_what_follows_a_miss():
     plan = plan_attempts(lift_setup(ALONE, KNOWN, GYM, Wishes()).task)
-    text = card_text(lift_card(ALONE, KNOWN, plan, "max clean-and-jerk in 6:00"))
+    text = card_text(lift_card(ALONE, KNOWN, [plan], "max clean-and-jerk in 6:00", "kg"))
     assert text.startswith("Ada · Plumb Line (max clean-and-jerk in 6:00)\nAim: 9")
     assert text.count("\n- ") == len(plan.attempts)
     assert "; missed: " in text

@@ -121,8 +121,12 @@ def test_a_max_lift_stands_alone_as_its_own_form():
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("max snatch in 5:00\n5 burpees", "has nothing beside it"),
-        ("max snatch in 5:00\nthen max deadlift in 3:00", "has nothing beside it"),
+        ("max snatch in 5:00\n5 burpees", "has no other work beside it"),
+        ("amrap 5:00\n5 burpees\nthen max deadlift in 3:00\n5 burpees", "stands between other work"),
+        ("amrap 5:00\n5 burpees\nfirst max deadlift in 3:00", "first max …” on the first"),
+        ("amrap 5:00\n5 burpees\nthen max snatch", "line 3, column 10: a max snatch has no window"),
+        ("max snatch from 40 cm, +5 kg every 1:00", "a bar rises by its load"),
+        ("max snatch in 5:00, 0 attempts", "attempts"),
         ("max burpee in 5:00", "line 1, column 5: burpee has no one-rep maximum"),
         ("amrap 5:00\n5 burpees\nthen max burpee in 5:00", "line 3, column 10: burpee has no"),
         ("max in 5:00\n", "line 1"),

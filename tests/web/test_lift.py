@@ -195,3 +195,49 @@ def test_nobody_lifts_through_an_injury_flag(client, post):
     offered = re.findall(r'<option value="([^"]+)">', page)
     assert offered
     assert "burpee" not in offered
+
+
+def test_two_lifts_are_planned_kept_and_carded_apart_and_added_up(client, post, seen):
+    base = new_workout(post, "Pair\nmax snatch in 6:00, 3 attempts\nthen max clean-and-jerk in 6:00\n")
+    read = client.get(f"{base}/read").text
+    assert "Two lifts count, added up" in read
+    first, second = client.get(f"{base}/lift/6").text, client.get(f"{base}/lift/6?part=2").text
+    assert "max snatch in 6:00, 3 attempts" in first
+    assert "Both added up" in first
+    assert "max clean-and-jerk in 6:00" in second
+    here = f"{base}/lift/6"
+    kept = {**ASK, "part": "2", "load-1": "70", "version": seen(f"{here}?part=2")}
+    assert post(here, kept).headers["Location"].endswith("part=2")
+    assert 'name="load-1" value="70"' in client.get(f"{here}?part=2").text
+    assert 'name="load-1" value=""' in client.get(here).text
+    marked = post(f"{here}/loader?part=2", {"result": "made", "version": seen(f"{here}/loader?part=2")})
+    assert marked.headers["Location"].endswith("part=2")
+    assert "70 kg stands" in client.get(f"{here}/loader?part=2").text
+    text = client.get(f"{base}/break/6/plan.txt").text
+    assert "Then max clean-and-jerk in 6:00:\n- 70 kg" in text
+    dropped = {**ASK, "part": "2", "action": "drop", "version": seen(f"{here}?part=2")}
+    assert post(here, dropped).status_code == 302
+    assert 'name="load-1" value=""' in client.get(f"{here}?part=2").text
+    assert client.get("/workouts/4/lift/2/loader?part=2").status_code == 404
+
+
+def test_a_rising_bar_has_a_row_for_every_step_and_results_only(client, post):
+    base = new_workout(post, "Stairs\nmax power clean from 60/40 kg, +5/2.5 kg every 1:00\n")
+    page = client.get(f"{base}/lift/3").text
+    assert "the bar rises every 1:00" in page
+    assert 'name="load-1"' not in page
+    assert page.count('name="result-') >= 10
+    assert "safe number first" not in page
+    html = post(f"{base}/lift/3/preview", {**ASK, "result-1": "made", "result-2": "missed"}).json["html"]
+    assert 'data-testid="expected">60 kg<' in html
+
+
+def test_a_lift_before_the_work_is_planned_fresh_and_stands_first_on_the_card(client, post):
+    base = new_workout(post, "Early\namrap 6:00\nfirst max snatch in 5:00\n10 burpees\n")
+    client.get(f"{base}/break/6")
+    page = client.get(f"{base}/lift/6").text
+    assert "What does the first part cost the lift?" not in page
+    assert "Straight after" not in page
+    text = client.get(f"{base}/break/6/plan.txt").text
+    assert text.index("First max snatch in 5:00") < text.index("burpee")
+    assert post(f"{base}/lift/6/two-scores", ASK).status_code == 404

@@ -59,11 +59,10 @@ def known_numbers(athlete: Athlete, workout: SavedWorkout) -> tuple[KnownNumber,
     for slot in unroll(workout.workout, athlete.division, athlete.sex).slots:
         figure = capacity(athlete, slot, slot.movement.styles[0]).unbroken
         rows.append(number(slot.label, f"{figure.value:.0f} in a row", figure, slot.movement.name))
-    lift = workout.workout.lift
-    if lift:
-        library = workout.workout.library
-        figure = best_style(athlete, library.movements[lift.movement], library)[1]
-        rows.append(number(f"1RM {lift.movement}", f"{figure.value:.1f} kg", figure, lift.movement))
+    library = workout.workout.library
+    for name in workout.workout.lifted:
+        figure = best_style(athlete, library.movements[name], library)[1]
+        rows.append(number(f"1RM {name}", f"{figure.value:.1f} kg", figure, name))
     for key, label, unit in BODY_NUMBERS:
         if key in ENGINE:
             figure = body_figure(athlete, key)

@@ -10,9 +10,10 @@ from sorvek.actions.plans import in_force
 from sorvek.core.advice import Briefing
 from sorvek.core.club import TierPlan
 from sorvek.core.planner import Temper
-from sorvek.paper.card import Card, lift_card, make_card, with_lift
+from sorvek.paper.card import Card, lift_card, make_card, with_lifts
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.cards import card_owner
+from sorvek.store.lifts import the_gym
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.placings import Placing, placings_of
 from sorvek.store.settings import save_setting, setting, setting_version
@@ -31,13 +32,17 @@ def card_of(entry: Entry) -> MadeCard | None:
     """Return the card of the plan in force with the attempts; None where somebody is held back or has no lift."""
     if entry.held:
         return None
-    workout, attempts = entry.workout, attempts_in_force(entry)
+    workout, unit, bound = entry.workout, the_gym().unit, entry.saved.readout.bound
+    found = [attempts_in_force(entry, number + 1) for number in range(len(workout.lifts))]
+    plans = [plan for plan in found if plan is not None]
+    complete = len(plans) == len(workout.lifts)
     if entry.lift_alone:
-        bound = entry.saved.readout.bound
-        return MadeCard(lift_card(workout, entry.athlete.athlete, attempts, bound), None) if attempts else None
+        card = lift_card(workout, entry.athlete.athlete, plans, bound, unit) if complete else None
+        return MadeCard(card, None) if card else None
     briefing = in_force(entry).briefing
-    card = make_card(briefing, entry.saved.readout.bound)
-    return MadeCard(with_lift(card, workout.lift, attempts) if workout.lift and attempts else card, briefing)
+    card = make_card(briefing, bound)
+    lifts = list(zip(workout.lifts, plans, strict=True)) if complete else []
+    return MadeCard(with_lifts(card, lifts, unit), briefing)
 
 
 def card_behind(token: str) -> MadeCard | None:

@@ -9,10 +9,10 @@ from sorvek.actions.plans import in_force
 from sorvek.core.advice import Briefing
 from sorvek.core.athlete import Figure
 from sorvek.core.club import Leaderboard, Result, lifts_of
-from sorvek.core.errors import CoreError
-from sorvek.core.lift import AttemptPlan, Ramp, Setup, Wishes, best_style, has_ramp, lift_setup, pounds_doubt
+from sorvek.core.errors import CoreError, LiftError
+from sorvek.core.lift import AttemptPlan, Ramp, Setup, Wishes, has_ramp, lift_setup, pounds_doubt
 from sorvek.core.simulation import Score, ScoreKind
-from sorvek.core.workout import Workout
+from sorvek.core.workout import MaxLift, Workout
 from sorvek.store.field import boards_of
 from sorvek.store.lifts import load_wishes, the_gym
 
@@ -24,20 +24,31 @@ def has_lift_stage(workout: Workout) -> bool:
 
 @dataclass(frozen=True)
 class LiftEntry:
-    """A entry with what its lift needs: the plan in force before it, and the field."""
+    """An entry with what one of its lifts needs: the plan in force before it, and the field.
+
+    `number` counts the lifts of a total from 1; `before` is None where no work comes before the lift.
+    """
 
     entry: Entry
     before: Briefing | None
     board: Leaderboard
+    number: int = 1
+
+    @property
+    def lift(self) -> MaxLift | None:
+        """Return the lift, None where there is none and the page shows heavy bars inside the work."""
+        lifts = self.entry.workout.lifts
+        return lifts[self.number - 1] if lifts else None
 
     @cached_property
     def expected(self) -> Figure | None:
         """Return the 1RM on file of the lift, None where there is no lift."""
-        lift = self.entry.workout.lift
-        if lift is None:
-            return None
-        library = self.entry.workout.library
-        return best_style(self.entry.athlete.athlete, library.movements[lift.movement], library)[1]
+        return self.setup(Wishes()).one_rep_max if self.lift else None
+
+    @property
+    def field_kg(self) -> tuple[float, ...]:
+        """Return the lifts of the others, none where they stand only in a total."""
+        return lifts_of(self.board.results) if len(self.entry.workout.lifts) < 2 else ()
 
     def setup(self, wishes: Wishes) -> Setup:
         """Return the task behind wishes.
@@ -45,8 +56,8 @@ class LiftEntry:
         Raises: LiftError if it cannot be planned.
         """
         tank = self.before.timeline.tank if self.before else None
-        lifts = lifts_of(self.board.results)
-        return lift_setup(self.entry.workout, self.entry.athlete.athlete, the_gym(), wishes, tank, lifts)
+        athlete = self.entry.athlete.athlete
+        return lift_setup(self.entry.workout, athlete, the_gym(), wishes, tank, self.field_kg, self.number)
 
     def doubt(self, wishes: Wishes) -> str:
         """Return the question whether pounds were typed as kilograms, empty if it does not arise."""
@@ -62,23 +73,31 @@ class LiftEntry:
     @property
     def ramps(self) -> tuple[Ramp, ...]:
         """Return the bars that get heavier inside the work, for the plan in force."""
-        return kept.ramps_of(self.entry, self.before.plan) if self.before else ()
+        if self.entry.lift_alone:
+            return ()
+        return kept.ramps_of(self.entry, in_force(self.entry).briefing.plan)
 
 
-def lift_entry(entry: Entry) -> LiftEntry:
-    """Return the lift of a entry that is not held back."""
+def lift_entry(entry: Entry, number: int = 1) -> LiftEntry:
+    """Return a lift of an entry that is not held back, the first of a total unless `number` says otherwise.
+
+    Raises: LiftError if there is no such lift.
+    """
+    if number > max(1, len(entry.workout.lifts)):
+        raise LiftError("this workout has no second lift")
     boards = boards_of(entry.saved.id)
     board = boards.get(entry.athlete.athlete.division, boards[""])
-    return LiftEntry(entry, None if entry.lift_alone else in_force(entry).briefing, board)
+    lift = entry.workout.lift
+    fresh = entry.lift_alone or (lift is not None and lift.first)
+    return LiftEntry(entry, None if fresh else in_force(entry).briefing, board, number)
 
 
-def attempts_in_force(entry: Entry) -> AttemptPlan | None:
+def attempts_in_force(entry: Entry, number: int = 1) -> AttemptPlan | None:
     """Return the attempts as kept, else as computed; None where there is no lift or it cannot be planned."""
-    if entry.workout.lift is None:
+    if len(entry.workout.lifts) < number:
         return None
-    lift, wishes = lift_entry(entry), load_wishes(entry.saved.id, entry.athlete.id).wishes
+    wishes = load_wishes(entry.saved.id, entry.athlete.id).wishes.part(number)
     try:
-        setup = lift.setup(wishes)
-        return kept.attempts_of(setup, wishes)[0]
+        return kept.attempts_of(lift_entry(entry, number).setup(wishes), wishes)[0]
     except CoreError:
         return None

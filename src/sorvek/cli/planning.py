@@ -20,7 +20,18 @@ from sorvek.cli.options import (
 from sorvek.core.advice import brief, briefing_data, compare_schools, compare_tempers, school_plan
 from sorvek.core.athlete import read_athlete
 from sorvek.core.errors import CoreError
-from sorvek.core.lift import USUAL_GYM, Aim, Crew, LiftTask, Typed, Wishes, compare_attempts, lift_setup, parse_gym
+from sorvek.core.lift import (
+    USUAL_GYM,
+    Aim,
+    Crew,
+    LiftTask,
+    Total,
+    Typed,
+    Wishes,
+    compare_attempts,
+    lift_setup,
+    parse_gym,
+)
 from sorvek.core.planner import School, Temper, plan_workout
 from sorvek.core.quantities import seconds_from_clock
 from sorvek.core.simulation import problem_for, run_plan
@@ -35,6 +46,7 @@ from sorvek.paper.shell import (
     readout_data,
     readout_text,
 )
+from sorvek.paper.words import load_words
 
 AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print data instead of text.")
 
@@ -113,14 +125,14 @@ def plan(
         click.echo(briefing_text(briefing) + "\n" + advice_text(briefing, others))
 
 
-def _lift_task(
+def _lift_tasks(
     file: Path | None, athlete: Path | None, gym: Path | None, typed: tuple[Typed, ...], **asked: Any
-) -> LiftTask:
-    """Return the task asked for: after a workout, or alone."""
+) -> list[LiftTask]:
+    """Return the tasks asked for: one alone, or those of a workout."""
     hall = parse_gym(text_of(gym) if gym else USUAL_GYM)
     aim, crew, bar, temper = Aim(asked["aim"]), Crew(asked["crew"]), asked["bar"], Temper(asked["temper"])
     if file is None or athlete is None:
-        return LiftTask(
+        task = LiftTask(
             one_rep_max_kg=asked["one_rm"] or asked["goal"],
             window_s=seconds_from_clock(asked["window"]),
             gym=hall,
@@ -131,14 +143,17 @@ def _lift_task(
             opening_kg=asked["opening"],
             temper=temper,
         )
+        return [task]
     library = library_of(asked["movements"])
     workout, person = readout_of(file, library).workout, read_athlete(text_of(athlete), library)
     tank = None
-    if workout.form is not Form.LIFT:
+    if workout.form is not Form.LIFT and workout.lift and not workout.lift.first:
         problem = problem_for(workout, person)
         tank = run_plan(problem, plan_workout(problem).plan).tank
-    wishes = Wishes(asked["one_rm"], asked["goal"], aim, asked["opening"], crew, bar, temper, typed)
-    return lift_setup(workout, person, hall, wishes, tank).task
+    own = Wishes(asked["one_rm"], asked["goal"], aim, asked["opening"], crew, bar, temper, typed)
+    numbers = range(1, max(1, len(workout.lifts)) + 1)
+    wishes = [own if number == asked["part"] else Wishes(crew=crew, bar=bar, temper=temper) for number in numbers]
+    return [lift_setup(workout, person, hall, wishes[n - 1], tank, number=n).task for n in numbers]
 
 
 @click.command()
@@ -156,6 +171,7 @@ def _lift_task(
 @click.option("--gym", type=FILE, help="Bars, collars and plates as text; a usual set otherwise.")
 @click.option("--bar", default="", help="Which bar, as 20 or “45 lb”.")
 @click.option("--attempt", multiple=True, metavar="LOAD[@START] [made|missed]", help="Fix an attempt.")
+@click.option("--part", type=click.IntRange(1, 2), default=1, help="Which of two lifts the options are for.")
 @OWN
 @AS_JSON
 def lift(file: Path | None, athlete: Path | None, gym: Path | None, as_json: bool, **asked: Any) -> None:
@@ -166,13 +182,20 @@ def lift(file: Path | None, athlete: Path | None, gym: Path | None, as_json: boo
         raise click.UsageError("give a workout file with --athlete, or --1rm, or --goal")
     try:
         typed = typed_attempts(asked["attempt"])
-        task = _lift_task(file, athlete, gym, typed, **asked)
-        best, schools = compare_attempts(task, typed)
+        tasks = _lift_tasks(file, athlete, gym, typed, **asked)
+        found = [compare_attempts(task, typed if n == asked["part"] else ()) for n, task in enumerate(tasks, 1)]
     except CoreError as error:
         refuse(error)
     except ValueError as error:
         raise click.BadParameter(str(error), param_hint="--window") from error
+    total, unit = Total(tuple(plan for plan, _ in found)), tasks[0].gym.unit
     if as_json:
-        click.echo(json.dumps(attempts_data(best, schools), indent=2))
-    else:
-        click.echo(attempts_text(task, best, schools, task.gym.unit))
+        data = [attempts_data(plan, schools) for plan, schools in found]
+        added = {f"p{share:.0%}"[:-1]: round(total.quantile(share), 2) for share in (0.1, 0.5, 0.9)}
+        click.echo(json.dumps(data[0] if len(data) == 1 else {"lifts": data, "total": added}, indent=2))
+        return
+    for task, (plan, schools) in zip(tasks, found, strict=True):
+        click.echo(attempts_text(task, plan, schools, unit))
+    if len(found) > 1:
+        low, middle, high = (load_words(total.quantile(share), unit) for share in (0.1, 0.5, 0.9))
+        click.echo(f"Both added up {middle} on a middle day, {low} to {high} on 8 days of 10")

@@ -78,6 +78,8 @@ LIFT_SLOW_ENGINE: Final = 0.02
 LIFT_SLOW_FATIGUE: Final = 1.5
 LIFT_SLOW_TAU_S: Final = 600.0
 DAY_BEST_FRAC: Final = 0.975
+COMPLEX_FRAC: Final = 0.97
+AFTER_A_LIFT_FRAC: Final = 0.985
 ATTEMPT_S: Final = 10.0
 ATTEMPT_LOSS: Final = 0.10
 ATTEMPT_FREE_FRAC: Final = 0.6
@@ -174,6 +176,8 @@ SOURCES: Final = {
         "an ordinary day's best as a share of the 1RM on file, a best day; common practice, no source",
         True,
     ),
+    "COMPLEX_FRAC": Source("1", "", "what each further part of a complex leaves of the weakest; judgement", True),
+    "AFTER_A_LIFT_FRAC": Source("1", "", "what a max lift leaves for the next one of a total; judgement", True),
     "ATTEMPT_S": Source("s", "", "from the set-up to the bar back on the floor; judgement", True),
     "ATTEMPT_LOSS": Source("1", "", "what the next lift loses right after one at the 1RM; judgement", True),
     "ATTEMPT_FREE_FRAC": Source("1", "", "attempts below this share of the 1RM cost nothing; judgement", True),

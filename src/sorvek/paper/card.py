@@ -1,16 +1,18 @@
 """What fits in an athlete's head: a scheme per movement, splits, the one change, the fallback, three cues."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 from sorvek.core.advice import Briefing, find_crux, first_round_line
 from sorvek.core.athlete import Athlete
 from sorvek.core.errors import LiftError
-from sorvek.core.lift import Attempt, AttemptPlan
+from sorvek.core.lift import Attempt, AttemptPlan, Total
 from sorvek.core.plan import UNBROKEN, Phase, Scheme
-from sorvek.core.quantities import clock, plain, rest_words
+from sorvek.core.quantities import clock, rest_words
 from sorvek.core.workout import MaxLift, Workout
-from sorvek.paper.words import band_words, gate_words
+from sorvek.paper.words import band_words, gate_words, load_words
 
 MOST_SPLITS = 6
 CUES = 3
@@ -39,6 +41,15 @@ class LiftLine:
 
 
 @dataclass(frozen=True, slots=True)
+class CardLift:
+    """The attempts of a max lift under what is lifted; `first` if it comes before the other work."""
+
+    head: str
+    attempts: tuple[LiftLine, ...]
+    first: bool
+
+
+@dataclass(frozen=True, slots=True)
 class SplitLine:
     """One split: its label, the clock at its end, and what it takes."""
 
@@ -49,10 +60,7 @@ class SplitLine:
 
 @dataclass(frozen=True, slots=True)
 class Card:
-    """One athlete's plan for one workout in words.
-
-    `lift` heads the attempts where a max lift belongs to the workout.
-    """
+    """One athlete's plan for one workout in words, with the attempts of the max lifts that belong to it."""
 
     workout: str
     athlete: str
@@ -65,8 +73,7 @@ class Card:
     fallback: str
     tiebreak: str
     cues: tuple[str, ...]
-    lift: str = ""
-    attempts: tuple[LiftLine, ...] = ()
+    lifts: tuple[CardLift, ...] = ()
     chances: str = ""
 
 
@@ -126,50 +133,44 @@ def _splits(briefing: Briefing) -> tuple[SplitLine, ...]:
     return tuple(SplitLine(s.label, clock(s.end_s), clock(s.end_s - s.start_s)) for s in shown)
 
 
-def with_lift(card: Card, lift: MaxLift, plan: AttemptPlan) -> Card:
-    """Return a card with the attempts of the lift that follows, or of the lift alone if it has no aim yet."""
+def with_lifts(card: Card, lifts: Sequence[tuple[MaxLift, AttemptPlan]], unit: str) -> Card:
+    """Return a card with the attempts of its max lifts, loads in kg or lb."""
+    words = partial(load_words, unit=unit)
 
     def line(attempt: Attempt) -> LiftLine:
         missed = attempt.if_missed
-        load = (
-            "again"
-            if missed and missed.load_kg == attempt.load_kg
-            else f"{plain(missed.load_kg)} kg"
-            if missed
-            else ""
-        )
+        load = "again" if missed and missed.load_kg == attempt.load_kg else words(missed.load_kg) if missed else ""
         return LiftLine(
-            f"{plain(attempt.load_kg)} kg",
+            words(attempt.load_kg),
             clock(attempt.start_s),
             " + ".join(piece.label for piece in attempt.stack) or "empty bar",
             f"missed: {load} at {clock(missed.start_s)}" if missed else "",
         )
 
-    return replace(
-        card,
-        target=card.target or f"{plain(round(plan.expected_kg, 1))} kg",
-        lift=f"max {lift.words} in {clock(lift.window_s)}",
-        attempts=tuple(line(attempt) for attempt in plan.attempts),
-    )
+    found: list[CardLift] = []
+    for lift, plan in lifts:
+        when = "First " if card.lines and lift.first else "Then " if card.lines or found else ""
+        found.append(CardLift(when + lift.called, tuple(line(attempt) for attempt in plan.attempts), lift.first))
+    return replace(card, lifts=tuple(found))
 
 
-def lift_card(workout: Workout, athlete: Athlete, plan: AttemptPlan, bound: str) -> Card:
-    """Return the card of a max lift alone; `bound` is the format line of the workout.
+def lift_card(workout: Workout, athlete: Athlete, plans: Sequence[AttemptPlan], bound: str, unit: str) -> Card:
+    """Return the card of a max lift alone or of a total; `bound` is the format line of the workout.
 
     Raises: LiftError if the workout has none.
     """
-    lift = workout.lift
-    if lift is None:
+    if workout.lift is None:
         raise LiftError("this workout has no max lift")
-    movement = workout.library.movements[lift.movement]
+    movement = workout.library.movements[workout.lift.movement]
     cues = tuple(cue.strip() for cue in movement.standard.split(";"))[:CUES]
-    loads = [kg for kg, share in plan.outcomes if share >= 0.05]
+    total = Total(tuple(plans))
+    low, middle, high = (load_words(total.quantile(share), unit) for share in (0.1, 0.5, 0.9))
     bare = Card(
         workout=workout.title or "Workout",
         athlete=athlete.name,
         bound=bound,
-        target="",
-        range=f"{plain(loads[0])}–{plain(loads[-1])} kg" if loads else "",
+        target=middle,
+        range=f"{low.split()[0]}–{high}",
         lines=(),
         splits=(),
         first_round="",
@@ -177,7 +178,7 @@ def lift_card(workout: Workout, athlete: Athlete, plan: AttemptPlan, bound: str)
         tiebreak="",
         cues=cues,
     )
-    return with_lift(bare, lift, plan)
+    return with_lifts(bare, list(zip(workout.lifts, plans, strict=True)), unit)
 
 
 def make_card(briefing: Briefing, bound: str) -> Card:
@@ -214,13 +215,19 @@ def make_card(briefing: Briefing, bound: str) -> Card:
 def card_text(card: Card) -> str:
     """Return a card as plain text to paste into a chat."""
     lines = [f"{card.athlete} · {card.workout} ({card.bound})", f"Aim: {card.target}, most days {card.range}"]
+    lifts = [
+        [f"{lift.head}:"]
+        + [
+            f"- {a.load} at {a.start} ({a.plates})" + (f"; {a.if_missed}" if a.if_missed else "")
+            for a in lift.attempts
+        ]
+        for lift in card.lifts
+    ]
+    lines += [line for lift, told in zip(card.lifts, lifts, strict=True) if lift.first for line in told]
     for line in card.lines:
         lines.append(f"- {line.what}: {line.how}" + (f"; {line.change}" if line.change else ""))
     if card.splits:
         lines.append("Splits: " + ", ".join(f"{split.label} at {split.at}" for split in card.splits))
-    if card.attempts:
-        lines.append(f"Then {card.lift}:" if card.lines else f"{card.lift}:")
-        for a in card.attempts:
-            lines.append(f"- {a.load} at {a.start} ({a.plates})" + (f"; {a.if_missed}" if a.if_missed else ""))
+    lines += [line for lift, told in zip(card.lifts, lifts, strict=True) if not lift.first for line in told]
     lines += [text for text in (card.first_round, card.fallback, card.chances, card.tiebreak) if text]
     return "\n".join([*lines, *(f"* {cue}" for cue in card.cues)])

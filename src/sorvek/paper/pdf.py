@@ -57,6 +57,7 @@ class _Sheet(FPDF):
         self.line_of(x, f"{card.workout} · {card.bound}", 9, colour=SOFT)
         self.line_of(x, card.target, 20, bold=True, colour=ACCENT)
         self.line_of(x, f"most days {card.range}", 9, colour=SOFT)
+        self.lifts_of(x, card, first=True)
         for line in card.lines:
             self.ln(1.2)
             self.line_of(x, line.what, 9, colour=SOFT)
@@ -66,12 +67,7 @@ class _Sheet(FPDF):
         self.ln(1.5)
         if card.splits:
             self.line_of(x, "   ".join(f"{split.label} at {split.at}" for split in card.splits), 10, bold=True)
-        if card.attempts:
-            self.line_of(x, ("Then " if card.lines else "") + card.lift, 10, colour=SOFT)
-        for one in card.attempts:
-            self.line_of(x, f"{one.load} at {one.start}   {one.plates}", 11, bold=True)
-            if one.if_missed:
-                self.line_of(x, one.if_missed, 9, colour=WARN)
+        self.lifts_of(x, card, first=False)
         for text in (card.first_round, card.fallback, card.chances, card.tiebreak):
             if text:
                 self.line_of(x, text, 10)
@@ -80,6 +76,17 @@ class _Sheet(FPDF):
         self.line_of(
             x, "Pain, dizziness, chest symptoms: stop. The organiser's rules rank above this card.", 8, colour=SOFT
         )
+
+    def lifts_of(self, x: float, card: Card, first: bool) -> None:
+        """Write the attempts of the lifts before the other work, or of those after it."""
+        for lift in card.lifts:
+            if lift.first != first:
+                continue
+            self.line_of(x, lift.head, 10, colour=SOFT)
+            for one in lift.attempts:
+                self.line_of(x, f"{one.load} at {one.start}   {one.plates}", 11, bold=True)
+                if one.if_missed:
+                    self.line_of(x, one.if_missed, 9, colour=WARN)
 
 
 def cards_pdf(cards: Sequence[Card]) -> bytes:

@@ -40,14 +40,6 @@ def save_wishes(workout_id: int, athlete_id: int, wishes: Wishes, seen_version: 
         ).execute()
 
 
-def drop_wishes(workout_id: int, athlete_id: int, seen_version: int) -> None:
-    """Ask nothing of an athlete's lift any more; the version goes on counting.
-
-    Raises: ConflictError if somebody kept something else since `seen_version`.
-    """
-    save_wishes(workout_id, athlete_id, Wishes(), seen_version)
-
-
 def the_gym() -> Gym:
     """Return the club's bars and plates, a usual set until somebody writes down its own."""
     return parse_gym(setting(GYM, USUAL_GYM))

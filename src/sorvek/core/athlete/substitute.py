@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from sorvek.core.athlete.athlete import Athlete
-from sorvek.core.workout import Item, Movement, Size, Workout, unroll
+from sorvek.core.workout import Item, MaxLift, Movement, Size, Workout, unroll
 
 MOST_OFFERS = 6
 
@@ -16,8 +16,7 @@ def flagged_movements(workout: Workout, athlete: Athlete) -> tuple[str, ...]:
         return ()
     course = unroll(workout, athlete.division, athlete.sex)
     names = dict.fromkeys(slot.movement.name for slot in course.slots)
-    if workout.lift:
-        names[workout.lift.movement] = None
+    names |= dict.fromkeys(workout.lifted)
     return tuple(name for name in names if name in athlete.flags)
 
 
@@ -38,7 +37,7 @@ def substitutes_for(workout: Workout, name: str, athlete: Athlete) -> tuple[Move
         m
         for m in movements.values()
         if m.name not in athlete.flags and m.name != name and m.size in ("", flagged.size) and m.size != "unit"
-        if m.styles[0].lift or not (workout.lift and workout.lift.movement == name)
+        if m.styles[0].lift or name not in workout.lifted
     ]
     return tuple(sorted(fits, key=lambda m: (shared(m), m.name)))[:MOST_OFFERS]
 
@@ -58,7 +57,10 @@ def with_substitutes(workout: Workout, instead: Mapping[str, str]) -> Workout:
         body = getattr(block, "body", None)
         return block if body is None else replace(block, body=tuple(swap(inner) for inner in body))
 
-    lift = workout.lift
-    if lift and lift.movement in instead:
-        lift = replace(lift, movement=instead[lift.movement])
-    return replace(workout, body=tuple(swap(block) for block in workout.body), lift=lift)
+    def swap_lift(lift: MaxLift | None) -> MaxLift | None:
+        if lift is None:
+            return None
+        (name, _), *more = ((instead.get(part, part), reps) for part, reps in lift.parts)
+        return replace(lift, movement=name, more=tuple(more), second=swap_lift(lift.second))
+
+    return replace(workout, body=tuple(swap(block) for block in workout.body), lift=swap_lift(workout.lift))

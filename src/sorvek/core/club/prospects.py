@@ -5,13 +5,14 @@ from dataclasses import dataclass
 from sorvek.core.advice import brief, find_crux
 from sorvek.core.athlete import Athlete
 from sorvek.core.constants import RESOURCES
-from sorvek.core.lift import best_style
+from sorvek.core.lift import USUAL_GYM, Wishes, lift_setup, parse_gym
 from sorvek.core.planner import plan_workout
 from sorvek.core.simulation import problem_for
 from sorvek.core.workout import TIERS, Form, Workout
 
 # A prototype's plan need not be the best one to show where it ends.
 EFFORT = 0.3
+PLAIN_GYM = parse_gym(USUAL_GYM)
 ENGINE = "breath"
 # Reps in reserve are compared with the engine by how empty each gets; a stuck rep or strength comes before both.
 LOW_FRAC = 0.5
@@ -31,9 +32,11 @@ class Prospect:
 
 def _limiter(athlete: Athlete, workout: Workout) -> tuple[str, str, str, str, str]:
     if workout.form is Form.LIFT and workout.lift:
-        movement = workout.library.movements[workout.lift.movement]
-        style, figure = best_style(athlete, movement, workout.library)
-        return f"about {figure.value:.0f} kg", "", movement.name, "maximal strength", style.name
+        setups = [
+            lift_setup(workout, athlete, PLAIN_GYM, Wishes(), number=i + 1) for i in range(len(workout.lifts))
+        ]
+        about_kg = sum(setup.task.one_rep_max_kg for setup in setups)
+        return f"about {about_kg:.0f} kg", "", workout.lift.words, "maximal strength", setups[0].style.name
     problem = problem_for(workout, athlete)
     briefing = brief(problem, plan_workout(problem, effort=EFFORT).plan)
     timeline, course = briefing.timeline, briefing.course

@@ -16,7 +16,7 @@ from sorvek.core.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.planner import plan_workout
 from sorvek.core.simulation import Floats, Problem, problem_for, run_samples
 from sorvek.core.simulation import kernel as k
-from sorvek.core.workout import TIERS, Form, Workout
+from sorvek.core.workout import TIERS, Form, MaxLift, Workout
 
 FIELD_SIZE = 2_000
 # Shares of the tiers in a public field, starting to racing, and the spread of ability inside one; judgement.
@@ -149,11 +149,18 @@ def _with_lift(workout: Workout, result: Result, person: Person) -> Result:
     """Return a result with what is lifted afterwards: the person's best, less what the day and the work took."""
     if workout.lift is None:
         return result
-    movement = workout.library.movements[workout.lift.movement]
-    usual_kg = max(
-        lift_figure(Athlete("", TIERS[person.tier], person.sex), movement, style).value for style in movement.styles
-    )
-    own = (person.ability * _movement_factor(person, movement.name)) ** LIFT_SPREAD_SHARE
-    after = FIELD_LIFT_FRAC if workout.body else 1.0
-    day = min(1.03, _movement_factor(person, "lift day") ** 0.1 * after)
-    return replace(result, lift_kg=FIELD_STEP_KG * round(usual_kg * own * day / FIELD_STEP_KG))
+    lifted = [_lifted_kg(workout, lift, person) for lift in workout.lifts]
+    return replace(result, lift_kg=sum(FIELD_STEP_KG * round(kg / FIELD_STEP_KG) for kg in lifted))
+
+
+def _lifted_kg(workout: Workout, lift: MaxLift, person: Person) -> float:
+    """Return what a person lifts on the day: the weakest part of a complex bounds it."""
+    athlete = Athlete("", TIERS[person.tier], person.sex)
+    kilos = []
+    for name, reps in lift.parts:
+        movement = workout.library.movements[name]
+        usual_kg = max(lift_figure(athlete, movement, style).value for style in movement.styles)
+        own = (person.ability * _movement_factor(person, movement.name)) ** LIFT_SPREAD_SHARE
+        kilos.append(usual_kg * own * athlete.share_of_max(reps))
+    after = FIELD_LIFT_FRAC if workout.body and not lift.first else 1.0
+    return float(min(kilos) * min(1.03, _movement_factor(person, "lift day") ** 0.1 * after))

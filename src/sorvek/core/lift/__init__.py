@@ -1,7 +1,7 @@
 """The max lift: plates and loads, the attempts that follow, the schools beside them, both scores together."""
 
 from sorvek.core.lift import kernel
-from sorvek.core.lift.attempts import Attempt, AttemptPlan, Belief, Branch, Rule, Typing, plan_attempts
+from sorvek.core.lift.attempts import Attempt, AttemptPlan, Belief, Branch, Rule, Total, Typing, plan_attempts
 from sorvek.core.lift.hall.build_up import WarmUpSet, build_up
 from sorvek.core.lift.hall.crew import Crew
 from sorvek.core.lift.hall.plates import USUAL_GYM, Gym, Piece, Stack, gym_text, parse_gym
@@ -32,6 +32,7 @@ __all__ = [
     "Setup",
     "Stack",
     "Told",
+    "Total",
     "Typed",
     "Typing",
     "WarmUpSet",

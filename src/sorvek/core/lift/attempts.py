@@ -1,9 +1,12 @@
 """The attempts of a window: the line on which everything goes up, what follows otherwise, what can come of it."""
 
+import math
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import cached_property
+from itertools import product
 
 from sorvek.core.constants import DAY_BEST_FRAC, HEAVY_FRAC, LAST_START_S, LEAST_REST_S
 from sorvek.core.errors import LiftError
@@ -93,6 +96,16 @@ class Attempt:
     if_missed: Branch | None
 
 
+def _quantile(outcomes: Sequence[tuple[float, float]], share: float) -> float:
+    """Return the result in kg that is reached or missed on a share (0–1) of days, of results in ascending order."""
+    total = 0.0
+    for kg, chance in outcomes:
+        total += chance
+        if total >= share - 1e-9:
+            return kg
+    return outcomes[-1][0] if outcomes else 0.0
+
+
 @dataclass(frozen=True, slots=True)
 class AttemptPlan:
     """Attempts along the line on which every lift goes up, and what can come of it.
@@ -116,16 +129,42 @@ class AttemptPlan:
 
     def quantile(self, share: float) -> float:
         """Return the lift in kg that is reached or missed on `share` (0–1) of days: 0.1 is a bad day's."""
-        total = 0.0
-        for kg, chance in self.outcomes:
-            total += chance
-            if total >= share - 1e-9:
-                return kg
-        return self.outcomes[-1][0] if self.outcomes else 0.0
+        return _quantile(self.outcomes, share)
 
     def reached(self, load_kg: float) -> float:
         """Return the chance (0–1) to end with at least a load."""
         return sum(share for kg, share in self.outcomes if kg >= load_kg - 1e-6)
+
+
+@dataclass(frozen=True)
+class Total:
+    """Lifts whose bests are added up; one alone is its own total.
+
+    Their days are taken as independent, and a lift without a score adds nothing.
+    """
+
+    plans: tuple[AttemptPlan, ...]
+
+    @cached_property
+    def outcomes(self) -> tuple[tuple[float, float], ...]:
+        """Return pairs of sum in kg and chance, in ascending order."""
+        ends = {0.0: 1.0}
+        for plan in self.plans:
+            sums: dict[float, float] = {}
+            for (a, p), (b, q) in product(ends.items(), plan.outcomes):
+                kg = round(a + b, 4)
+                sums[kg] = sums.get(kg, 0.0) + p * q
+            ends = sums
+        return tuple(sorted(ends.items()))
+
+    def quantile(self, share: float) -> float:
+        """Return the total in kg that is reached or missed on `share` (0–1) of days."""
+        return _quantile(self.outcomes, share)
+
+    @property
+    def short_frac(self) -> float:
+        """Return the chance (0–1) that one of the lifts has no score."""
+        return 1 - math.prod(1 - plan.none_frac for plan in self.plans)
 
 
 def _belief(task: LiftTask, form: DayForm) -> Belief:
@@ -205,7 +244,7 @@ def describe(window: LiftWindow, policy: Policy) -> AttemptPlan:
         goal_frac=None if goal is None else sum(share for kg, share in outcomes if kg >= goal - 1e-6),
         outcomes=outcomes,
         places=_places(task, outcomes),
-        opening_is_safe=window.openings[1],
+        opening_is_safe=window.openings[1] or bool(task.given),
         temper=task.temper,
         next=_branch(tree, open_at, (), 1.0, TREE_DEPTH) if open_at else None,
     )
@@ -315,5 +354,7 @@ def planned(window: LiftWindow, rows: Sequence[Typed]) -> AttemptPlan:
 
     Raises: as `typed_moves`.
     """
+    if window.task.given:
+        return describe(window, policy_around(window, rows))
     plan = describe(window, tempered_policy(window, rows))
     return replace(plan, typing=typing_costs(window, rows)) if rows else plan

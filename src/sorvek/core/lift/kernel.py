@@ -213,29 +213,32 @@ def _odds(chance, demand, level):
 
 
 @inlined
-def _may_follow(kg, j, last, was_missed, best, step_kg):
+def _may_follow(kg, j, last, was_missed, best, step_kg, drop_kg):
     """Return whether load `j` may come next: above the best, and after a miss the same again or a drop worth it."""
     if j < best:
         return False
     if not was_missed or j == last:
         return True
-    return j < last and (best == 0 or kg[j] >= kg[best - 1] + step_kg - 1e-9)
+    if best == 0:
+        return j == last - 1 or (j < last and kg[j] >= kg[last] - drop_kg - 1e-9)
+    return j < last and kg[j] >= kg[best - 1] + step_kg - 1e-9
 
 
 @compiled
 def next_moves(
     kg, share, ready, chance, shift, level_of, unit, loading_s, alone, least, last_start, made, missed,
-    layer, end, last, was_missed, best, middle, level, step_kg, found,
+    layer, end, last, was_missed, best, middle, level, step_kg, drop_kg, found,
 ):  # fmt: skip  # one argument a piece of table and state
     """Fill `found` (moves, 5) with load, start, chance, value, and value if made of every next attempt; count them.
 
     Tables as in `solve`; the state is the step `end`, the index `last` and whether it was missed, `best`, and the
-    belief as `middle` and `level`; `step_kg` is what a drop after a miss must still better.
+    belief as `middle` and `level`; `step_kg` is what a drop after a miss must still better, `drop_kg` the most it
+    is while nothing stands.
     """
     then, count, every = max(layer - 1, 0), 0, grid_of(last_start)
     after = MISSED if was_missed else MADE
     for j in range(best, share.shape[0]):
-        if not _may_follow(kg, j, last, was_missed, best, step_kg):
+        if not _may_follow(kg, j, last, was_missed, best, step_kg, drop_kg):
             continue
         jump = stepped(share[j], share[last])
         for g in range(STARTS.shape[0] + 1):

@@ -103,7 +103,8 @@ def _called(window: LiftWindow, state: State, choices: list[Choice]) -> list[Cho
     if state.tries == 0:
         rules.append(lambda choice: share(choice) >= OPENING_LOW)
     if state.tries == 1:
-        rules.append(lambda choice: choice.chance >= SECOND_CHANCE)
+        # The table's chance is that of a normal belief; what is really believed decides.
+        rules.append(lambda choice: window.chance(state, choice.move) >= SECOND_CHANCE)
     if state.tries:
         rules.append(lambda choice: bool(window.kg[choice.move.load] - window.kg[state.last] >= least_kg))
     if state.tries == 1:
@@ -151,11 +152,26 @@ def policy_around(window: LiftWindow, typed: Sequence[Typed] = ()) -> Policy:
 
     Raises: as `typed_moves`.
     """
+    if window.task.given:
+        return _given(window, typed)
     moves, state = typed_moves(window, typed)
     line = (*moves, *(ladder_that_gets_made(window, state) if window.task.aim is Aim.LOAD else ()))
 
     def policy(at: State) -> Move | None:
         return line[at.line] if at.line != OFF and at.line < len(line) else window.best_move(at)
+
+    return policy
+
+
+def _given(window: LiftWindow, typed: Sequence[Typed]) -> Policy:
+    """Return the policy for attempts that the organiser fixed: one after the other until one is missed."""
+    moves = []
+    for i, row in enumerate(window.task.given):
+        made = typed[i].made if i < len(typed) else None
+        moves.append(Move(window.nearest(row.load_kg or 0.0), round((row.start_s or 0.0) / ak.STEP_S), made))
+
+    def policy(at: State) -> Move | None:
+        return moves[at.line] if at.line != OFF and at.line < len(moves) and not at.missed else None
 
     return policy
 

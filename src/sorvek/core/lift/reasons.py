@@ -104,6 +104,6 @@ def _days(chance: float) -> str:
         return "hardly any day"
     if chance < 0.15:
         return f"1 day of {round(1 / chance)}"
-    if chance > 0.9:
-        return f"{round(20 * chance)} days of 20"
+    if chance >= 0.925:
+        return "19 days of 20"
     return f"{round(10 * chance)} day{'s' if round(10 * chance) > 1 else ''} of 10"

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from sorvek.core.lift import kernel as ak
-from sorvek.core.lift.attempts import AttemptPlan, describe, planned
+from sorvek.core.lift.attempts import AttemptPlan, describe, plan_attempts, planned
 from sorvek.core.lift.hall.plates import loads, nearest
 from sorvek.core.lift.solve import LiftWindow, Move, Policy, State
 from sorvek.core.lift.task import LiftTask, Typed, rows_of
@@ -38,7 +38,9 @@ class SchoolRun:
 def _ladder(task: LiftTask, school: LiftSchool) -> list[float]:
     base_kg = task.goal_kg if school is LiftSchool.GOAL and task.goal_kg else task.one_rep_max_kg
     found = loads(task.gym, task.bar, 0.0, task.gym.most_kg)
-    return sorted({nearest(found, share * base_kg).mass_kg for share in LADDERS[school]})
+    # Who may try less often leaves out the lightest.
+    shares = LADDERS[school][-(task.attempts or len(LADDERS[school])) :]
+    return sorted({nearest(found, share * base_kg).mass_kg for share in shares})
 
 
 def _policy(window: LiftWindow, ladder_kg: Sequence[float]) -> Policy:
@@ -50,6 +52,8 @@ def _policy(window: LiftWindow, ladder_kg: Sequence[float]) -> Policy:
     def policy(state: State) -> Move | None:
         if state.last == ak.FIRST:
             return Move(ladder[0], 0)
+        if state.tries == window.task.attempts:
+            return None
         ahead = [state.last] if state.missed else [load for load in ladder if load > state.last]
         if not ahead:
             return None
@@ -66,6 +70,8 @@ def compare_attempts(task: LiftTask, typed: Sequence[Typed] = ()) -> tuple[Attem
     Raises: OutOfRangeError, LiftError or PlatesError as `plan_attempts`.
     """
     rows = rows_of(task, typed)
+    if task.given:  # the organiser chose
+        return plan_attempts(task, typed), ()
     ladders = {school: _ladder(task, school) for school in LiftSchool}
     window = LiftWindow(
         task, [row.load_kg for row in rows if row.load_kg] + [kg for ladder in ladders.values() for kg in ladder]

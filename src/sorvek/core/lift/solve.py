@@ -31,6 +31,8 @@ ON, OFF = 0, -1
 LEAST_CHANCE = 0.05
 # A drop after a miss must better what stands by this share of the 1RM; judgement.
 WORTH_A_DROP_FRAC = 0.03
+# With nothing on the board a drop is one step of the plates, or at most this share of the 1RM; judgement.
+LARGEST_DROP_FRAC = 0.1
 # Nobody waits longer for less than this share of the value; judgement.
 NO_WAIT_FRAC = 2e-4
 # Histories rarer than this are not followed to their end.
@@ -109,7 +111,8 @@ class LiftWindow:
         self.task = check_task(task)
         low = LOWEST_FRAC * task.one_rep_max_kg
         high = HIGHEST_FRAC * task.one_rep_max_kg
-        wanted = [kg for kg in (*wanted_kg, task.opening_kg, task.goal_kg) if kg]
+        given = [row.load_kg for row in task.given]
+        wanted = [kg for kg in (*wanted_kg, *given, task.opening_kg, task.goal_kg) if kg]
         span = min([low, *wanted]) - 5, max([high, *wanted]) + 5
         # Whole tens, so that what was worked out for one athlete serves the next.
         lowest = max(0.0, 10 * (min(span[0], task.gym.most_kg) // 10))
@@ -174,12 +177,16 @@ class LiftWindow:
             return bisect_right(task.field_kg, load_kg + 1e-6) + KILO_WORTH * load_kg
         return load_kg
 
+    def nearest(self, load_kg: float) -> int:
+        """Return the index of the load nearest to a mass."""
+        return int(np.argmin(np.abs(self.kg - load_kg)))
+
     def index(self, load_kg: float) -> int:
         """Return the index of a load.
 
         Raises: LiftError naming the nearest loads that the plates allow.
         """
-        at = int(np.argmin(np.abs(self.kg - load_kg)))
+        at = self.nearest(load_kg)
         if abs(self.kg[at] - load_kg) > SAME_LOAD_KG:
             around = loads(self.task.gym, self.task.bar, 0.0, max(load_kg, self.task.gym.most_kg) + 1)
             below = [x.mass_kg for x in around if x.mass_kg < load_kg][-1:]
@@ -264,6 +271,7 @@ class LiftWindow:
             state.form.mean - state.worn,
             level,
             WORTH_A_DROP_FRAC * self.task.one_rep_max_kg,
+            LARGEST_DROP_FRAC * self.task.one_rep_max_kg,
             found,
         )
         return [Choice(Move(int(j), int(start)), p, value) for j, start, p, value in found[:count].tolist()]

@@ -52,6 +52,7 @@ class LiftTask:
 
     `spread_frac` is the doubt about the 1RM, `technique` how much more an attempt's own luck varies than a skilled
     lifter's, `field_kg` the lifts of the others in ascending order, `attempts` how many are allowed (None: any),
+    `given` attempts the organiser fixed (a bar that rises until it is missed),
     `least_opening_frac` the chance (0–1) the first attempt must have unless `opening_kg` says which it is.
     """
 
@@ -64,6 +65,7 @@ class LiftTask:
     technique: float = 1.0
     ready: tuple[float, ...] = ()
     attempts: int | None = None
+    given: tuple[Typed, ...] = ()
     temper: Temper = Temper.STEADY
     aim: Aim = Aim.LOAD
     goal_kg: float | None = None

@@ -1,23 +1,28 @@
 """What a coach asks of an athlete's lift, and the task that follows from it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pydantic import TypeAdapter, ValidationError
 
 from sorvek.core.athlete import Athlete, Figure, Origin
+from sorvek.core.constants import AFTER_A_LIFT_FRAC, ATTEMPT_S, COMPLEX_FRAC
 from sorvek.core.errors import LiftError
 from sorvek.core.lift.hall.crew import Crew
 from sorvek.core.lift.hall.plates import Gym
 from sorvek.core.lift.levels import best_style, ready_shares, spread_of, starting_lift, technique_of
+from sorvek.core.lift.solve import HIGHEST_FRAC
 from sorvek.core.lift.task import Aim, LiftTask, Typed
 from sorvek.core.planner import Temper
 from sorvek.core.simulation import Tank
-from sorvek.core.workout import Style, Workout
+from sorvek.core.workout import MaxLift, RisingBar, Style, Workout
 
 
 @dataclass(frozen=True, slots=True)
 class Wishes:
-    """What was typed for one athlete on one workout; None and empty leave it to the athlete's file and the gym."""
+    """What was typed for one athlete on one workout; None and empty leave it to the athlete's file and the gym.
+
+    `second` is the same for the second lift where two are added up.
+    """
 
     one_rep_max_kg: float | None = None
     goal_kg: float | None = None
@@ -27,6 +32,15 @@ class Wishes:
     bar: str = ""
     temper: Temper = Temper.STEADY
     rows: tuple[Typed, ...] = ()
+    second: "Wishes | None" = None
+
+    def part(self, number: int) -> "Wishes":
+        """Return what is asked of lift 1 or 2 of a total."""
+        return replace(self, second=None) if number == 1 else self.second or Wishes()
+
+    def with_part(self, number: int, wishes: "Wishes") -> "Wishes":
+        """Return these wishes with those of one lift replaced."""
+        return replace(wishes, second=self.second) if number == 1 else replace(self, second=wishes)
 
 
 _ADAPTER = TypeAdapter(Wishes)
@@ -64,31 +78,36 @@ def lift_setup(
     wishes: Wishes,
     tank: Tank | None = None,
     field_kg: tuple[float, ...] = (),
+    number: int = 1,
 ) -> Setup:
     """Return the task of an athlete's max lift; `tank` is what the conditioning piece before it leaves.
 
-    A 1RM that is only the tier's gives way to a goal, if there is one. A max of several reps is planned as the
-    share of the 1RM that the athlete's repetition curve gives for so many.
-    Raises: LiftError if the workout has no max lift or its movement has no 1RM.
+    `number` says which of two lifts that are added up, `wishes` are those for it. A 1RM that is only the tier's
+    gives way to a goal, if there is one. A max of several reps or of a complex is planned as what the athlete's
+    numbers give for it (`_best`).
+    Raises: LiftError if the workout has no such lift or its movement has no 1RM.
     """
-    if workout.lift is None:
+    lift = workout.lift if number == 1 or workout.lift is None else workout.lift.second
+    if lift is None:
         raise LiftError("this workout has no max lift; add a last line such as “then max clean-and-jerk in 5:00”")
-    movement = workout.library.movements[workout.lift.movement]
-    style, figure = best_style(athlete, movement, workout.library)
+    style, figure, share = _best(workout, lift, athlete)
     if wishes.one_rep_max_kg is not None:
         figure = Figure(wishes.one_rep_max_kg, Origin.MEASURED)
     elif figure.origin is Origin.TIER and wishes.goal_kg is not None:
         figure = Figure(wishes.goal_kg, Origin.RELATED)
-    window_s = workout.lift.window_s
+    best_kg = figure.value * share
+    ready = _ready(workout, lift, athlete, style, figure, tank) if tank and not lift.first else ()
     task = LiftTask(
-        one_rep_max_kg=figure.value * athlete.share_of_max(workout.lift.reps),
-        window_s=window_s,
+        one_rep_max_kg=best_kg,
+        window_s=lift.window_s,
         gym=gym,
         bar=gym.bar(wishes.bar, athlete.sex),
         crew=wishes.crew,
         spread_frac=spread_of(figure.origin),
-        technique=technique_of(athlete, movement),
-        ready=_ready(workout, athlete, style, figure, tank) if tank else (),
+        technique=technique_of(athlete, workout.library.movements[lift.movement]),
+        ready=ready if number == 1 else (AFTER_A_LIFT_FRAC,),
+        attempts=lift.attempts,
+        given=_given(lift.rising, lift.window_s, workout.division_index(athlete.division, athlete.sex), best_kg),
         temper=wishes.temper,
         aim=wishes.aim if wishes.aim is not Aim.PLACES or field_kg else Aim.LOAD,
         goal_kg=wishes.goal_kg,
@@ -98,16 +117,38 @@ def lift_setup(
     return Setup(task, style, figure)
 
 
-def _ready(workout: Workout, athlete: Athlete, style: Style, figure: Figure, tank: Tank) -> tuple[float, ...]:
+def _best(workout: Workout, lift: MaxLift, athlete: Athlete) -> tuple[Style, Figure, float]:
+    """Return style and 1RM of the part of a lift that bounds it, and the share of that 1RM to be had for it all.
+
+    A set of several reps is the share the athlete's repetition curve gives; every further part of a complex costs
+    COMPLEX_FRAC more.
+    """
+    movements, found = workout.library.movements, []
+    for name, reps in lift.parts:
+        style, figure = best_style(athlete, movements[name], workout.library)
+        found.append((style, figure, athlete.share_of_max(reps)))
+    style, figure, share = min(found, key=lambda one: one[1].value * one[2])
+    return style, figure, share * COMPLEX_FRAC ** (len(found) - 1)
+
+
+def _given(rising: RisingBar | None, window_s: float, division: int, best_kg: float) -> tuple[Typed, ...]:
+    """Return the attempts of a bar that rises, one an interval, as far as anybody could get."""
+    if rising is None:
+        return ()
+    starts = int((window_s - ATTEMPT_S) // rising.every_s) + 1
+    loads = rising.loads_kg(division, HIGHEST_FRAC * best_kg)[:starts]
+    return tuple(Typed(load, i * rising.every_s) for i, load in enumerate(loads))
+
+
+def _ready(
+    workout: Workout, lift: MaxLift, athlete: Athlete, style: Style, figure: Figure, tank: Tank
+) -> tuple[float, ...]:
     """Return the shares that are there after the work; a lift that starts with another is bounded by that one."""
-    assert workout.lift is not None
-    shares = ready_shares(tank, style, workout.lift.window_s)
-    starting = starting_lift(workout.library.movements[workout.lift.movement], workout.library)
+    shares = ready_shares(tank, style, lift.window_s)
+    starting = starting_lift(workout.library.movements[lift.movement], workout.library)
     if starting is None:
         return shares
     first_style, first = best_style(athlete, starting, workout.library)
     more = first.value / figure.value
-    return tuple(
-        min(own, more * other)
-        for own, other in zip(shares, ready_shares(tank, first_style, workout.lift.window_s), strict=True)
-    )
+    others = ready_shares(tank, first_style, lift.window_s)
+    return tuple(min(own, more * other) for own, other in zip(shares, others, strict=True))

@@ -151,8 +151,9 @@ def _check_nesting(workout: w.Workout, lines: list[str]) -> None:
     again = next((i for i, b in enumerate(workout.body) if isinstance(b, w.Rounds) and b.count == 0), None)
     for index, block in enumerate(workout.body):
         if isinstance(block, w.MaxLift):
-            place = _line_with(("then", "max"), lines)
-            raise NotationError(place, "a max lift stands before other work", "put it on the last line")
+            place = _line_with(("then", "first", "max"), lines)
+            remedy = "write “then max …” on the last line, or “first max …” on the first below the format"
+            raise NotationError(place, "a max lift stands between other work", remedy)
         if again is not None and index > again and not isinstance(block, w.Doubt):
             remedy = "put it before “repeat:” or inside it"
             raise NotationError(

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from functools import cache
 from importlib.resources import files
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, cast
 
 from lark import Lark, Token, Transformer, UnexpectedCharacters, UnexpectedInput, UnexpectedToken, v_args
 from lark.exceptions import VisitError
@@ -24,7 +24,7 @@ MAX_DIVISIONS = 24
 MOST_LIFT_REPS = 10  # above, the repetition curves no longer agree (judgement)
 # How a line begins that bounds the work; “Windows of Opportunity” and “For Time and Tide” are titles.
 FORM_LINE = re.compile(r"(amrap|windows)(\s*[0-9]|$)|for\s+time\s*(,|cap\b|$)|for\s+reps\s*$", re.IGNORECASE)
-LIFT_LINE = re.compile(r"max\s.{1,80}\sin\s+[0-9]{1,5}\s*(:[0-5][0-9]|m|s)", re.IGNORECASE)
+LIFT_LINE = re.compile(r"max\s.{1,80}\s(in|every)\s+[0-9]{1,5}\s*(:[0-5][0-9]|m|s)", re.IGNORECASE)
 DIVISIONS_LINE = re.compile(r"divisions\b\s*:?[^/]{1,60}(/|$)", re.IGNORECASE)
 FORM_HELP = (
     "type “amrap 11:00”, “for time, cap 13:00”, “for reps”, “windows 3:30, until missed” or “max deadlift in 6:00”"
@@ -147,8 +147,9 @@ class _Reader(Transformer[Any, Any]):
     def doubt(self, token: Token) -> w.Doubt:
         return w.Doubt(_doubt(token))
 
-    def max_lift(self, reps: Token | None, movement: Any, window_s: float, comment: Any) -> Any:
-        return w.Form.LIFT, window_s, _comment(comment), self.lift(reps, movement, window_s, None)
+    def max_lift(self, parts: Any, rising: Any, window_s: float | None, tries: int | None, comment: Any) -> Any:
+        lift = self.lift(None, parts, rising, window_s, tries, None)
+        return w.Form.LIFT, lift.window_s, _comment(comment), lift
 
     def count(self, *parts: Any) -> tuple[tuple[Token, ...], str]:
         *numbers, unit = parts
@@ -257,14 +258,39 @@ class _Reader(Transformer[Any, Any]):
     def window(self, *parts: Any) -> w.Window:
         return w.Window(*_flat(parts))
 
-    def lift(self, reps: Token | None, movement: Any, window_s: float, comment: Any) -> w.MaxLift:
+    def part(self, reps: Token | None, movement: tuple[str, Token]) -> tuple[str, int, Token]:
         name, token = movement
         if not self.library.find(name).styles[0].lift:
             raise NotationError(_place(token), f"{name} has no one-rep maximum", "write a barbell lift")
         count = _whole(reps, "reps") if reps else 1
         if count > MOST_LIFT_REPS:
             raise NotationError(_place(token), f"a max of {count} reps", f"give at most {MOST_LIFT_REPS}")
-        return w.MaxLift(name, window_s, _comment(comment), count)
+        return name, count, token
+
+    def complex(self, *parts: Any) -> tuple[tuple[str, int, Token], ...]:
+        return tuple(part for part in parts if not isinstance(part, Token))
+
+    def tries(self, number: Token) -> int:
+        return _whole(number, "attempts")
+
+    def rising(self, start: Any, _plus: Token, step: Any, every_s: float) -> tuple[w.RisingBar, Token]:
+        for size, token in (start, step):
+            if size.unit not in ("kg", "lb") or size.pair:
+                raise NotationError(_place(token), "a bar rises by its load", "write “from 60/40 kg, +5/2.5 kg”")
+        return w.RisingBar(start[0], step[0], every_s), start[1]
+
+    def lift(
+        self, when: Token | None, parts: Any, rising: Any, window_s: Any, tries: int | None, comment: Any
+    ) -> w.MaxLift:
+        (name, reps, token), *others = parts
+        if rising is None and window_s is None:
+            raise NotationError(_place(token), f"a max {name} has no window", "write how long, as in “in 5:00”")
+        bar = rising[0] if rising else None
+        if window_s is None:
+            window_s = bar.longest_s if bar else 0.0
+        first = when is not None and str(when).lower() == "first"
+        more = tuple(part[:2] for part in others)
+        return w.MaxLift(name, window_s, _comment(comment), reps, more, tries, bar, first)
 
 
 def _style_of(movement: Movement, words: str, token: Token) -> str:
@@ -403,6 +429,15 @@ def _with_caps(body: list[Any]) -> list[Any]:
     return found
 
 
+def _taken_lift(body: list[Any]) -> w.MaxLift | None:
+    """Take the max lift out of the lines at the margin: “first max …” on the first, “then max …” on the last."""
+    told = [i for i, block in enumerate(body) if not isinstance(block, w.Doubt)]
+    for at in (told[-1:], told[:1]):
+        if at and isinstance(body[at[0]], w.MaxLift) and body[at[0]].first == (at[0] != told[-1]):
+            return cast(w.MaxLift, body.pop(at[0]))
+    return None
+
+
 def parse_workout(text: str, library: Library | None = None) -> w.Workout:
     """Return the workout a text describes, its movements found in `library` or the one that ships.
 
@@ -423,13 +458,12 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
             raise error.orig_exc from error
         raise
     divisions, (form, cap_s, form_comment, *alone), body = parts
-    last = next((i for i in reversed(range(len(body))) if not isinstance(body[i], w.Doubt)), -1)
-    lift = body.pop(last) if last >= 0 and isinstance(body[last], w.MaxLift) else None
+    lift = _taken_lift(body)
     body = [*head.doubts, *_with_caps(body)]
-    if alone and (lift or not all(isinstance(block, w.Doubt) for block in body)):
-        remedy = "bound the work with a line such as “amrap 8:00” and put “then max …” last"
-        raise NotationError(Place(1, 1), "a max lift that comes first has nothing beside it", remedy)
-    lift = alone[0] if alone else lift
+    if alone and not all(isinstance(block, w.Doubt) for block in body):
+        remedy = "bound the work with a line such as “amrap 8:00” and put “first max …” below it"
+        raise NotationError(Place(1, 1), "a max lift as the format has no other work beside it", remedy)
+    lift = replace(alone[0], second=lift) if alone else lift
     paced = next((block for block in body if isinstance(block, w.Every)), None)
     if paced is not None and form is w.Form.FOR_TIME and not cap_s:
         cap_s = paced.seconds * paced.count

@@ -77,8 +77,14 @@ def _with_comment(line: str, comment: str) -> str:
 
 def lift_text(lift: w.MaxLift, library: Library) -> str:
     """Return a max lift with its window."""
-    name = lift.movement if lift.reps == 1 else f"{lift.reps} {library.movements[lift.movement].plural}"
-    return f"max {name} in {clock(lift.window_s)}"
+    names = [name if reps == 1 else f"{reps} {library.movements[name].plural}" for name, reps in lift.parts]
+    line = f"max {' + '.join(names)}"
+    if lift.rising:
+        bar = lift.rising
+        line += f" from {size_text(bar.start)}, +{size_text(bar.step)} every {clock(bar.every_s)}"
+    if not lift.rising or lift.window_s != lift.rising.longest_s:
+        line += f" in {clock(lift.window_s)}"
+    return line + (f", {lift.attempts} attempts" if lift.attempts else "")
 
 
 def form_text(workout: w.Workout) -> str:
@@ -103,8 +109,10 @@ def workout_text(workout: w.Workout) -> str:
         lines.append(f"divisions {'/'.join(workout.divisions)}")
     comment = "" if workout.form is w.Form.UNKNOWN else workout.form_comment
     lines.append(_with_comment(form_text(workout), comment))
-    lines.extend(_lines(workout.body, 0, workout.library))
-    if workout.lift and workout.form is not w.Form.LIFT:
-        lift = f"then {lift_text(workout.lift, workout.library)}"
-        lines.append(_with_comment(lift, workout.lift.comment))
+    work = [*_lines(workout.body, 0, workout.library)]
+    lift = workout.lift.second if workout.form is w.Form.LIFT and workout.lift else workout.lift
+    if lift:
+        line = f"{'first' if lift.first else 'then'} {lift_text(lift, workout.library)}"
+        work.insert(0 if lift.first else len(work), _with_comment(line, lift.comment))
+    lines.extend(work)
     return "\n".join(lines) + "\n"

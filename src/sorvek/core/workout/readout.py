@@ -64,8 +64,7 @@ class Readout:
     def movements(self) -> tuple[Movement, ...]:
         """Return every movement once, in the order of the work, a max lift last."""
         found = [total.movement for total in self.totals]
-        if self.workout.lift:
-            found.append(self.workout.library.movements[self.workout.lift.movement])
+        found += [self.workout.library.movements[name] for name in self.workout.lifted]
         return tuple(dict.fromkeys(found))
 
 
@@ -111,9 +110,9 @@ def _taxes(course: Course) -> tuple[tuple[str, float], ...]:
     A max lift alone counts as one rep.
     """
     load = [0.0] * len(RESOURCES)
-    lift = course.workout.lift
-    if lift and not course.segments:
-        load = list(course.workout.library.movements[lift.movement].styles[0].weights)
+    if course.workout.lift and not course.segments:
+        lifts = [course.workout.library.movements[name].styles[0].weights for name in course.workout.lifted]
+        load = [max(weights) for weights in zip(*lifts, strict=True)]
     for segment in course.segments:
         seconds = course.slots[segment.slot].usual_s(segment.reps)
         for r, weight in enumerate(course.slots[segment.slot].movement.styles[0].weights):

@@ -3,8 +3,11 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from sorvek.core.quantities import clock, kg_from_lb
 from sorvek.core.workout.movements import Library, shipped_library
 
+# A bar that rises “until missed” is followed for so many steps and so long at most; judgement.
+MOST_RUNGS, LONGEST_RISE_S = 30, 1800.0
 RISING = -1
 """An item's count when it is `n` or left to the series or ladder around it."""
 
@@ -36,6 +39,11 @@ class Size:
     values: tuple[float, ...] = ()
     unit: str = ""
     pair: bool = False
+
+    def kilos(self, division: int) -> float:
+        """Return the load of a division in kg; one number serves all."""
+        value = self.values[division if len(self.values) > 1 else 0]
+        return kg_from_lb(value) if self.unit == "lb" else value
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,18 +189,62 @@ def holds_work(body: tuple[Block, ...]) -> bool:
 
 
 @dataclass(frozen=True, slots=True)
+class RisingBar:
+    """A bar that starts at a load and grows by a step at every interval, until it is missed; sizes by division."""
+
+    start: Size
+    step: Size
+    every_s: float
+
+    @property
+    def longest_s(self) -> float:
+        """Return for how long it is followed where only a miss ends it."""
+        return min(LONGEST_RISE_S, MOST_RUNGS * self.every_s)
+
+    def loads_kg(self, division: int, most_kg: float) -> tuple[float, ...]:
+        """Return the loads of a division in kg, up to the first beyond `most_kg`."""
+        start, step = self.start.kilos(division), self.step.kilos(division)
+        loads = [start]
+        while loads[-1] <= most_kg:
+            loads.append(start + len(loads) * step)
+        return tuple(loads)
+
+
+@dataclass(frozen=True, slots=True)
 class MaxLift:
-    """A max lift of `reps` in a row in a window, alone or straight after the conditioning piece."""
+    """A max lift of `reps` in a row in a window, alone, straight after the work or before it.
+
+    `more` are the further parts of a complex, done without putting the bar down; `attempts` how many are allowed
+    (None: any); `rising` a bar whose loads are given; `second` another lift whose best is added to this one's.
+    """
 
     movement: str
     window_s: float
     comment: str = ""
     reps: int = 1
+    more: tuple[tuple[str, int], ...] = ()
+    attempts: int | None = None
+    rising: RisingBar | None = None
+    first: bool = False
+    second: "MaxLift | None" = None
+
+    @property
+    def parts(self) -> tuple[tuple[str, int], ...]:
+        """Return movements and reps, one pair unless it is a complex."""
+        return ((self.movement, self.reps), *self.more)
 
     @property
     def words(self) -> str:
-        """Return what is lifted, as “front squat” or “3-rep front squat”."""
-        return self.movement if self.reps == 1 else f"{self.reps}-rep {self.movement}"
+        """Return what is lifted, as “front squat”, “3-rep front squat” or “clean + 2-rep jerk”."""
+        return " + ".join(name if reps == 1 else f"{reps}-rep {name}" for name, reps in self.parts)
+
+    @property
+    def called(self) -> str:
+        """Return the lift with what bounds it, as “max clean + 2-rep jerk in 7:00, 3 attempts”."""
+        rises = f", the bar rises every {clock(self.rising.every_s)}" if self.rising else ""
+        open_end = self.rising is not None and self.window_s == self.rising.longest_s
+        ends = " until it is missed" if open_end else f" in {clock(self.window_s)}"
+        return f"max {self.words}{rises}{ends}" + (f", {self.attempts} attempts" if self.attempts else "")
 
 
 @dataclass(frozen=True, slots=True)
@@ -219,6 +271,17 @@ class Workout:
         """Return what must be settled before anyone is planned, in the order of the text."""
         form = (self.form_comment,) if self.form is Form.UNKNOWN else ()
         return (*form, *_doubts(self.body))
+
+    @property
+    def lifts(self) -> tuple[MaxLift, ...]:
+        """Return the max lifts, two where their bests are added up."""
+        first = self.lift
+        return tuple(lift for lift in (first, first.second if first else None) if lift)
+
+    @property
+    def lifted(self) -> tuple[str, ...]:
+        """Return the movements of the max lifts, in their order."""
+        return tuple(dict.fromkeys(name for lift in self.lifts for name, _ in lift.parts))
 
     def division_index(self, division: str, sex: str) -> int:
         """Return which of the slash-separated numbers an athlete goes by.

@@ -10,6 +10,8 @@ from sorvek.core.planner import Temper
 from sorvek.core.quantities import kg_from_lb, lb_from_kg, plain, seconds_from_clock
 
 ROWS = 7
+# A bar that rises has a row for every step.
+MOST_ROWS = 31
 LOAD = re.compile(r"(-?[0-9]{1,6}(?:[.,][0-9]{1,6})?)\s*(kg|lbs?)?")
 
 
@@ -65,7 +67,7 @@ def _start(form: Mapping[str, str], field: str, errors: dict[str, str]) -> float
 def _rows(form: Mapping[str, str], unit: str, errors: dict[str, str]) -> tuple[Typed, ...]:
     """Return the rows up to the last one that was touched."""
     rows = []
-    for i in range(1, ROWS + 1):
+    for i in range(1, MOST_ROWS + 1):
         result = form.get(f"result-{i}", "")
         made = (
             {AttemptResult.MADE: True, AttemptResult.MISSED: False}.get(AttemptResult(result))

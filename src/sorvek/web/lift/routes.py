@@ -22,6 +22,7 @@ from sorvek.core.lift import (
     Crew,
     Stack,
     Told,
+    Total,
     Typed,
     Wishes,
     change,
@@ -39,7 +40,7 @@ from sorvek.figures.lift_tape import lift_tape
 from sorvek.figures.lift_tree import lift_tree
 from sorvek.figures.trade import trade_curve
 from sorvek.paper.words import load_words
-from sorvek.store.lifts import drop_wishes, gym_version, load_wishes, save_gym, save_wishes, the_gym
+from sorvek.store.lifts import gym_version, load_wishes, save_gym, save_wishes, the_gym
 from sorvek.web.entries import entry_or_404, held_page, planned_entry_or_404, workout_or_404
 from sorvek.web.lift.forms import ROWS, AttemptResult, form_of, load_text, parse_wishes
 
@@ -62,6 +63,19 @@ class LadderPart:
     errors: Mapping[str, str]
 
 
+def _part() -> int:
+    """Return which of two lifts is looked at, 1 or 2."""
+    return 2 if request.values.get("part") == "2" else 1
+
+
+def _lift_or_404(entry: Entry) -> LiftEntry:
+    """Return the lift of a workout that is looked at; without one there is nothing here."""
+    number = _part()
+    if number > len(entry.workout.lifts):
+        abort(404)
+    return lift_entry(entry, number)
+
+
 def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
     parsed = parse_wishes(form, unit)
     errors = dict(parsed.errors)
@@ -79,6 +93,8 @@ def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
     html = render_template(
         "lift/_ladder.html",
         setup=setup,
+        lift=lift.lift,
+        total=_total(lift.entry, lift.number, form, unit),
         plan=plan,
         told=told,
         notes=[line for line in (told.bar(), *map(told.typing, plan.typing)) if line],
@@ -86,7 +102,7 @@ def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
         schools=schools,
         warm_up=warm_up,
         form=form,
-        rows=[*plan.attempts, None][:ROWS],
+        rows=[*plan.attempts, None][:ROWS] if not setup.task.given else plan.attempts,
         results=tuple(AttemptResult),
         bars=[bar_drawing(attempt.stack) for attempt in plan.attempts],
         changes=[""] + [_change_words(a, b) for a, b in pairwise(plan.attempts)],
@@ -100,6 +116,21 @@ def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
         of=len(setup.task.field_kg),
     )
     return LadderPart(html, {})
+
+
+def _total(entry: Entry, number: int, form: Mapping[str, str], unit: str) -> Total | None:
+    """Return the total with one lift as typed and the other as kept; None where there is one lift or an error."""
+    if len(entry.workout.lifts) < 2:
+        return None
+    wishes = parse_wishes(form, unit).wishes
+    try:
+        own = kept.attempts_of(lift_entry(entry, number).setup(wishes), wishes)[0]
+    except CoreError:
+        return None
+    other = attempts_in_force(entry, 3 - number)
+    if other is None:
+        return None
+    return Total((own, other))
 
 
 def _change_words(before: Attempt, after: Attempt) -> str:
@@ -134,10 +165,12 @@ def show(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 def _page(
     entry: Entry, typed: Mapping[str, str], status: int = 200, gym_problem: str = "", clash: bool = False
 ) -> ResponseReturnValue:
-    lift, unit = lift_entry(entry), _unit()
+    number = min(_part(), max(1, len(entry.workout.lifts)))
+    lift, unit = lift_entry(entry, number), _unit()
     wanted = load_wishes(entry.saved.id, entry.athlete.id)
-    own = {k: v for k, v in typed.items() if k not in ("csrf_token", "unit", "gym", "version")}
-    form = {**form_of(wanted.wishes, unit), **own}
+    wishes = wanted.wishes.part(number)
+    own = {k: v for k, v in typed.items() if k not in ("csrf_token", "unit", "gym", "version", "part")}
+    form = {**form_of(wishes, unit), **own}
     ladder = _ladder(lift, form, unit) if entry.workout.lift else LadderPart("", {})
     gym = the_gym()
     page = render_template(
@@ -149,9 +182,11 @@ def _page(
         form=form,
         ladder=ladder.html,
         errors=ladder.errors,
-        kept=wanted.wishes != Wishes(),
+        lift=lift.lift,
+        part=number,
+        kept=wishes != Wishes(),
         version=wanted.version,
-        theirs=form_of(wanted.wishes, unit) if clash else {},
+        theirs=form_of(wishes, unit) if clash else {},
         unit=unit,
         gym=gym,
         gym_text=typed.get("gym") or gym_text(gym),
@@ -172,10 +207,8 @@ def _page(
 @bp.post("/<int:athlete_id>/preview")
 def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the ladder for what is being typed, or what is wrong with it."""
-    entry = planned_entry_or_404(workout_id, athlete_id)
-    if entry.workout.lift is None:
-        abort(404)
-    ladder = _ladder(lift_entry(entry), request.form, _unit())
+    lift = _lift_or_404(planned_entry_or_404(workout_id, athlete_id))
+    ladder = _ladder(lift, request.form, _unit())
     return (jsonify(errors=ladder.errors), 422) if ladder.errors else jsonify(html=ladder.html)
 
 
@@ -197,18 +230,26 @@ def save_hall(workout_id: int) -> ResponseReturnValue:
 def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Keep what was typed, or forget it."""
     entry, form, unit = planned_entry_or_404(workout_id, athlete_id), request.form, _unit()
-    seen = form.get("version", -1, int)
+    lift, seen = _lift_or_404(entry), form.get("version", -1, int)
+    wanted, back = load_wishes(workout_id, athlete_id), _back(workout_id, athlete_id)
     if form.get("action") == "drop":
-        drop_wishes(workout_id, athlete_id, seen)
+        save_wishes(workout_id, athlete_id, wanted.wishes.with_part(lift.number, Wishes()), seen)
         flash("The computed attempts are back.", "done")
-        return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
-    if _ladder(lift_entry(entry), form, unit).errors:
+        return redirect(back)
+    if _ladder(lift, form, unit).errors:
         return _page(entry, form, 422)
-    if load_wishes(workout_id, athlete_id).version != seen:
+    if wanted.version != seen:
         return _page(entry, form, 409, clash=True)
-    save_wishes(workout_id, athlete_id, parse_wishes(form, unit).wishes, seen)
+    typed = parse_wishes(form, unit).wishes
+    save_wishes(workout_id, athlete_id, wanted.wishes.with_part(lift.number, typed), seen)
     flash(f"Attempts kept for {entry.athlete.athlete.name}; they stand on the card.", "done")
-    return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
+    return redirect(back)
+
+
+def _back(workout_id: int, athlete_id: int, page: str = "lift.show") -> str:
+    """Return the address of an athlete's page that shows the lift looked at."""
+    part = _part() if _part() > 1 else None
+    return url_for(page, workout_id=workout_id, athlete_id=athlete_id, part=part)
 
 
 @dataclass(frozen=True, slots=True)
@@ -235,7 +276,8 @@ def _loader_case(result: str, before: Stack, then: Branch | None, unit: str) -> 
 def loader(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Show those at the bar what is on it, and what comes off and on if it is made or missed."""
     entry, unit = planned_entry_or_404(workout_id, athlete_id), _unit()
-    wanted, plan = load_wishes(workout_id, athlete_id), attempts_in_force(entry)
+    lift, wanted = _lift_or_404(entry), load_wishes(workout_id, athlete_id)
+    plan = attempts_in_force(entry, lift.number)
     if plan is None:
         abort(404)
     now = plan.next
@@ -251,10 +293,12 @@ def loader(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     return render_template(
         "lift/loader.html",
         entry=entry,
+        lift=lift.lift,
+        part=lift.number,
         now=now,
         number=len(done) + 1,
         bar=bar_drawing(now.stack) if now else None,
-        the_bar=the_gym().bar(wanted.wishes.bar, entry.athlete.athlete.sex),
+        the_bar=the_gym().bar(wanted.wishes.part(lift.number).bar, entry.athlete.athlete.sex),
         cases=cases,
         done=[f"{load_words(a.load_kg, unit)} {'made' if a.made else 'missed'}" for a in done],
         best=max((a.load_kg for a in done if a.made), default=0.0),
@@ -267,7 +311,8 @@ def loader(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 def mark(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Write down what became of the attempt on the bar, or take the last result back."""
     entry = planned_entry_or_404(workout_id, athlete_id)
-    wanted, plan = load_wishes(workout_id, athlete_id), attempts_in_force(entry)
+    number, wanted = _lift_or_404(entry).number, load_wishes(workout_id, athlete_id)
+    plan = attempts_in_force(entry, number)
     if plan is None:
         abort(404)
     done = [Typed(a.load_kg, a.start_s, a.made) for a in plan.attempts if a.made is not None]
@@ -277,16 +322,16 @@ def mark(workout_id: int, athlete_id: int) -> ResponseReturnValue:
         rows = done
     else:
         rows = [*done, Typed(plan.next.load_kg, plan.next.start_s, request.form.get("result") == "made")]
-    wishes = replace(wanted.wishes, rows=tuple(rows))
+    wishes = wanted.wishes.with_part(number, replace(wanted.wishes.part(number), rows=tuple(rows)))
     save_wishes(workout_id, athlete_id, wishes, request.form.get("version", -1, int))
-    return redirect(url_for("lift.loader", workout_id=workout_id, athlete_id=athlete_id))
+    return redirect(_back(workout_id, athlete_id, "lift.loader"))
 
 
 @bp.post("/<int:athlete_id>/two-scores")
 def two_scores(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the curve of the first score against the lift, or keep the plan of one of its points."""
     entry, unit = planned_entry_or_404(workout_id, athlete_id), _unit()
-    if entry.lift_alone or entry.workout.lift is None:
+    if entry.lift_alone or entry.workout.lift is None or entry.workout.lift.first:
         abort(404)
     chosen = request.form.get("point", type=float)
     if chosen is not None:
