@@ -7,7 +7,7 @@ from sorvek.core.lift.attempts import Attempt, AttemptPlan, Typing
 from sorvek.core.lift.task import LiftTask
 
 # From here on a chance is called by what it nearly is; below, as days of ten or one day of so many.
-NEARLY_ALWAYS, NEARLY_NEVER = 0.985, 0.02
+NEARLY_ALWAYS, NEARLY_NEVER = 0.975, 0.02
 # A typed attempt that costs less than this share of the 1RM costs nothing worth a word; judgement.
 WORTH_SAYING_FRAC = 0.001
 # From this share of the 1RM on the empty bar itself is the opening; judgement.
@@ -27,16 +27,16 @@ class Told:
     def why(self, index: int) -> str:
         """Return in one sentence why attempt `index` (from 0) of a plan is what it is, or what came of it."""
         a, often = self.plan.attempts[index], _days(self.plan.attempts[index].chance)
-        share = f"{100 * a.load_kg / self.task.one_rep_max_kg:.0f} %"
+        share = f"{100 * a.load_kg / self.task.one_rep_max_kg:.0f} % of {self.task.reference}"
         if a.made is not None:
             return self._result(a)
         if index == 0:
             if not self.plan.opening_is_safe:
-                return f"The lightest that can be loaded, and already {share} of the 1RM: it goes up on {often}."
-            return f"First a number on the board: {share} of the 1RM goes up on {often}."
+                return f"The lightest that can be loaded, and already {share}: it goes up on {often}."
+            return f"First a number on the board: {share} goes up on {often}."
         before = self.plan.attempts[index - 1]
         if not a.best_kg:
-            again = "the same again" if a.load_kg == before.load_kg else f"down to {share} of the 1RM"
+            again = "the same again" if a.load_kg == before.load_kg else f"down to {share}"
             return f"Nothing stands yet: {again}, which goes up on {often} after that miss."
         stands = f"{self.words(a.best_kg)} is in the book"
         if before.made is False:
@@ -71,7 +71,7 @@ class Told:
         share = self.task.empty_kg / self.task.one_rep_max_kg
         if share < OPENING_ON_BAR:
             return ""
-        bar = f"The empty bar with collars weighs {self.words(self.task.empty_kg)}, {100 * share:.0f} % of the 1RM"
+        bar = f"The empty bar with collars weighs {self.words(self.task.empty_kg)}, {100 * share:.0f} % of {self.task.reference}"
         lighter = [bar for bar in self.task.gym.bars if bar.mass_kg < self.task.bar.mass_kg]
         if lighter:
             return f"{bar}: open with it bare, or take the {lighter[-1].label} bar if the rules allow it."

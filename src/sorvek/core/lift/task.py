@@ -48,7 +48,7 @@ class Typed:
 
 @dataclass(frozen=True, slots=True)
 class LiftTask:
-    """One athlete's window. `ready` is the share of an ordinary best there at every 5 s of it, empty if fresh.
+    """One athlete's window. `one_rep_max_kg` is the most on a best day, called `reference` in words; `ready` is the share of an ordinary best there at every 5 s of it, empty if fresh.
 
     `spread_frac` is the doubt about the 1RM, `technique` how much more an attempt's own luck varies than a skilled
     lifter's, `field_kg` the lifts of the others in ascending order, `attempts` how many are allowed (None: any),
@@ -72,6 +72,7 @@ class LiftTask:
     opening_kg: float | None = None
     least_opening_frac: float = 0.9
     field_kg: tuple[float, ...] = ()
+    reference: str = "the 1RM"
 
     @property
     def empty_kg(self) -> float:

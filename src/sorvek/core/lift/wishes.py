@@ -64,11 +64,15 @@ def read_wishes(text: str) -> Wishes:
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """A lift made ready: the task, the style the athlete lifts most in, and where the 1RM comes from."""
+    """A lift made ready: the task, the style the athlete lifts most in, and where the 1RM comes from.
+
+    `movement` is the one the 1RM belongs to: the part that bounds a complex.
+    """
 
     task: LiftTask
     style: Style
     one_rep_max: Figure
+    movement: str
 
 
 def lift_setup(
@@ -90,16 +94,17 @@ def lift_setup(
     lift = workout.lift if number == 1 or workout.lift is None else workout.lift.second
     if lift is None:
         raise LiftError("this workout has no max lift; add a last line such as “then max clean-and-jerk in 5:00”")
-    style, figure, share = _best(workout, lift, athlete)
+    name, style, figure, share = _best(workout, lift, athlete)
     if wishes.one_rep_max_kg is not None:
         figure = Figure(wishes.one_rep_max_kg, Origin.MEASURED)
     elif figure.origin is Origin.TIER and wishes.goal_kg is not None:
         figure = Figure(wishes.goal_kg, Origin.RELATED)
     best_kg = figure.value * share
     ready = _ready(workout, lift, athlete, style, figure, tank) if tank and not lift.first else ()
+    given = _given(lift.rising, lift.window_s, workout.division_index(athlete.division, athlete.sex), best_kg)
     task = LiftTask(
         one_rep_max_kg=best_kg,
-        window_s=lift.window_s,
+        window_s=min(lift.window_s, len(given) * lift.rising.every_s) if lift.rising else lift.window_s,
         gym=gym,
         bar=gym.bar(wishes.bar, athlete.sex),
         crew=wishes.crew,
@@ -107,18 +112,19 @@ def lift_setup(
         technique=technique_of(athlete, workout.library.movements[lift.movement]),
         ready=ready if number == 1 else (AFTER_A_LIFT_FRAC,),
         attempts=lift.attempts,
-        given=_given(lift.rising, lift.window_s, workout.division_index(athlete.division, athlete.sex), best_kg),
+        given=given,
         temper=wishes.temper,
         aim=wishes.aim if wishes.aim is not Aim.PLACES or field_kg else Aim.LOAD,
         goal_kg=wishes.goal_kg,
         opening_kg=wishes.opening_kg,
         field_kg=field_kg,
+        reference="the 1RM" if share == 1 else "the best to expect of it",
     )
-    return Setup(task, style, figure)
+    return Setup(task, style, figure, name)
 
 
-def _best(workout: Workout, lift: MaxLift, athlete: Athlete) -> tuple[Style, Figure, float]:
-    """Return style and 1RM of the part of a lift that bounds it, and the share of that 1RM to be had for it all.
+def _best(workout: Workout, lift: MaxLift, athlete: Athlete) -> tuple[str, Style, Figure, float]:
+    """Return name, style and 1RM of the part of a lift that bounds it, and the share of that 1RM to be had for it all.
 
     A set of several reps is the share the athlete's repetition curve gives; every further part of a complex costs
     COMPLEX_FRAC more.
@@ -126,9 +132,9 @@ def _best(workout: Workout, lift: MaxLift, athlete: Athlete) -> tuple[Style, Fig
     movements, found = workout.library.movements, []
     for name, reps in lift.parts:
         style, figure = best_style(athlete, movements[name], workout.library)
-        found.append((style, figure, athlete.share_of_max(reps)))
-    style, figure, share = min(found, key=lambda one: one[1].value * one[2])
-    return style, figure, share * COMPLEX_FRAC ** (len(found) - 1)
+        found.append((name, style, figure, athlete.share_of_max(reps)))
+    name, style, figure, share = min(found, key=lambda one: one[2].value * one[3])
+    return name, style, figure, share * COMPLEX_FRAC ** (len(found) - 1)
 
 
 def _given(rising: RisingBar | None, window_s: float, division: int, best_kg: float) -> tuple[Typed, ...]:

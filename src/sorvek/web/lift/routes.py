@@ -98,7 +98,7 @@ def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
         plan=plan,
         told=told,
         notes=[line for line in (told.bar(), *map(told.typing, plan.typing)) if line],
-        tree=lift_tree(plan.next, told.words) if plan.next else None,
+        tree=lift_tree(plan.next, told.words) if plan.next and not setup.task.given else None,
         schools=schools,
         warm_up=warm_up,
         form=form,
