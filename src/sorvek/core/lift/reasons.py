@@ -71,7 +71,8 @@ class Told:
         share = self.task.empty_kg / self.task.one_rep_max_kg
         if share < OPENING_ON_BAR:
             return ""
-        bar = f"The empty bar with collars weighs {self.words(self.task.empty_kg)}, {100 * share:.0f} % of {self.task.reference}"
+        empty = f"{self.words(self.task.empty_kg)}, {100 * share:.0f} % of {self.task.reference}"
+        bar = f"The empty bar with collars weighs {empty}"
         lighter = [bar for bar in self.task.gym.bars if bar.mass_kg < self.task.bar.mass_kg]
         if lighter:
             return f"{bar}: open with it bare, or take the {lighter[-1].label} bar if the rules allow it."

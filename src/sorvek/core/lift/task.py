@@ -48,8 +48,9 @@ class Typed:
 
 @dataclass(frozen=True, slots=True)
 class LiftTask:
-    """One athlete's window. `one_rep_max_kg` is the most on a best day, called `reference` in words; `ready` is the share of an ordinary best there at every 5 s of it, empty if fresh.
+    """One athlete's window. `one_rep_max_kg` is the most on a best day, called `reference` in words.
 
+    `ready` is the share of an ordinary best there at every 5 s of the window, empty if fresh,
     `spread_frac` is the doubt about the 1RM, `technique` how much more an attempt's own luck varies than a skilled
     lifter's, `field_kg` the lifts of the others in ascending order, `attempts` how many are allowed (None: any),
     `given` attempts the organiser fixed (a bar that rises until it is missed),

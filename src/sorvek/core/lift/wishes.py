@@ -124,7 +124,7 @@ def lift_setup(
 
 
 def _best(workout: Workout, lift: MaxLift, athlete: Athlete) -> tuple[str, Style, Figure, float]:
-    """Return name, style and 1RM of the part of a lift that bounds it, and the share of that 1RM to be had for it all.
+    """Return name, style and 1RM of the part of a lift that bounds it, and the share of that 1RM to be had.
 
     A set of several reps is the share the athlete's repetition curve gives; every further part of a complex costs
     COMPLEX_FRAC more.
