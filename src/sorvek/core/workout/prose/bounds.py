@@ -1,4 +1,4 @@
-"""How the work is bounded: the form, its time, and the max lift with its window."""
+"""How the work is bounded: the form and its time."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
@@ -7,9 +7,9 @@ from itertools import pairwise
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said, words_of
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Kind, Token, vocabulary
+from sorvek.core.workout.prose.words import Token, vocabulary
 
 Spans = Sequence[tuple[Said, p.Span]]
 SILENT = (Section.STANDARDS, Section.STORY, Section.SCALED)
@@ -214,76 +214,6 @@ def _limits(draft: Draft, said: Said) -> bool:
     refused = said.cue("if") and "not" not in said.low()
     apart = said.cue("tiebreak", "lift", "extend") or {"warm", "briefing"} & said.low()
     return bool(have & said.low()) and not refused and not apart
-
-
-def find_lift(draft: Draft) -> None:
-    """Find the max lift and its window."""
-    lifts = [
-        (said, lift)
-        for said in draft.said
-        for lift in said.of(p.Lift)
-        if said.sentence.section in (Section.WORK, Section.SCORE, Section.CAP)
-    ]
-    main = [(said, lift) for said, lift in lifts if said is not draft.title] or lifts
-    timed = [(said, lift) for said, lift in main if said.has(p.Span, p.Range)]
-    if not main:
-        return
-    said, lift = (timed or main)[0]
-    draft.facts.lift, draft.facts.lift_tokens = lift, said.tokens(lift)
-    for other, again in lifts:
-        other.used = True
-        draft.facts.used += other.tokens(again)
-        if again.movement != lift.movement:
-            ask(
-                draft,
-                f"{other.text()[:LONGEST_DOUBT]}: more than one lift; the notation has words for one",
-                other.tokens(again),
-            )
-    if lift.unsure:
-        ask(
-            draft,
-            f"{words_of(said.tokens(lift))}: {lift.unsure} has no words in the notation yet",
-            said.tokens(lift),
-        )
-    seconds = _lift_time(draft, said, lift)
-    if seconds:
-        draft.facts.lift_s = seconds[0]
-        draft.facts.lift_tokens += seconds[1]
-    else:
-        ask(draft, f"{words_of(said.tokens(lift))}: in what time?", said.tokens(lift))
-
-
-def _lift_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]] | None:
-    for found in said.of(p.Range):
-        return found.to_s - found.from_s, said.tokens(found)
-    own = [span for span in said.of(p.Span) if span.role not in ("rest", "amrap")]
-    if draft.facts.form is w.Form.AMRAP and len(own) > 1:
-        own = [span for span in own if span.seconds != draft.facts.cap_s] or own
-    until = [
-        s
-        for s in own
-        if s.seconds > draft.facts.cap_s > 0
-        and s.lo
-        and said.sentence.tokens[s.lo - 1].low in ("until", "till", "to")
-    ]
-    if until and draft.facts.form is w.Form.AMRAP and said.sentence.tokens[until[0].lo].kind is Kind.CLOCK:
-        return until[0].seconds - draft.facts.cap_s, said.tokens(until[0])
-    near = sorted(own, key=lambda span: abs(span.lo - lift.lo))
-    if near:
-        return near[0].seconds, said.tokens(near[0])
-    if draft.facts.form is w.Form.LIFT:
-        spans = [
-            (s, span) for s in draft.said for span in s.of(p.Span) if span.role in ("", "cap", "within", "amrap")
-        ]
-        return (spans[0][1].seconds, spans[0][0].tokens(spans[0][1])) if spans else None
-    before = draft.said[: draft.said.index(said)][-1:]
-    for other in before:
-        for found in other.of(p.Range):
-            return found.to_s - found.from_s, other.tokens(found)
-        for span in other.of(p.Span):
-            if span.seconds != draft.facts.cap_s and not other.of(p.WorkLine):
-                return span.seconds, other.tokens(span)
-    return None
 
 
 def ask(draft: Draft, words: str, tokens: Sequence[Token]) -> None:

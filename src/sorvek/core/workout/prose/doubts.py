@@ -59,6 +59,7 @@ def doubt_unread(draft: Draft) -> None:
 def doubt_lost(draft: Draft) -> None:
     """Doubt counted work that is in no line of the notation and repeats none."""
     mine = {token.start for node in draft.top() for row in origins(node) for token in row[1]}
+    mine |= {token.start for token in draft.facts.lift_tokens}
     seen = set(draft.builder.visits())
     silent = (Section.STANDARDS, Section.STORY, Section.SCALED)
     for said in draft.said:
@@ -95,9 +96,10 @@ def _strange_time(draft: Draft, said: Said) -> bool:
     """Return whether a sentence names a time of the work that nothing was made of."""
     if said.sentence.section not in (Section.WORK, Section.CAP, Section.SCORE) or vocabulary("around") & said.low():
         return False
+    lift = draft.facts.lift
     known = {
         draft.facts.cap_s,
-        draft.facts.lift_s,
+        *((lift.window_s, lift.second.window_s if lift.second else 0.0) if lift else ()),
         *(node.block.seconds for node in draft.top() if isinstance(node.block, w.Rest)),
         draft.facts.every.seconds if draft.facts.every else 0.0,
         *(found.to_s for found in draft.builder.ranges),

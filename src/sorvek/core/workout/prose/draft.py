@@ -89,9 +89,9 @@ class Facts:
     form: w.Form = w.Form.UNKNOWN
     cap_s: float = 0.0
     tokens: list[Token] = field(default_factory=list)
-    lift: p.Lift | None = None
-    lift_s: float = 0.0
+    lift: w.MaxLift | None = None
     lift_tokens: list[Token] = field(default_factory=list)
+    second_tokens: list[Token] = field(default_factory=list)
     divisions: tuple[str, ...] = DEFAULT_DIVISIONS
     asked: list[tuple[str, list[Token]]] = field(default_factory=list)
     used: list[Token] = field(default_factory=list)

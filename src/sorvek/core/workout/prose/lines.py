@@ -26,6 +26,9 @@ class Section(StrEnum):
     SCALED = "scaled"
 
 
+# “… complex of:” with the parts of it on lines of their own.
+_COMPLEX = re.compile(r"\bcomplex\b[^.;]{0,40}:\s*$", re.IGNORECASE)
+_COMPLEX_PART = re.compile(r"\s*[-–•*]?\s*([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}\s*$", re.IGNORECASE)
 _BULLETS = "-–—•*·▪►>‣○●+~"
 
 
@@ -63,13 +66,16 @@ def unwrap(text: str) -> str:
     """Return a text of the same length whose lines that were wrapped in the middle of a sentence go on.
 
     A full line goes on where the next one begins with a small letter: names of movements are not cut in two then.
+    The lines of a list behind “complex:” are joined by a plus.
     """
     lines = text.split("\n")
-    pieces = [lines[0]]
+    pieces, listing = [lines[0]], bool(_COMPLEX.search(lines[0]))
     for before, line in pairwise(lines):
         said = before.rstrip()
         goes_on = len(said) >= WRAPPED and said[-1] not in ".:;!?|" and line.strip()[:1].islower()
-        pieces.append((" " if goes_on else "\n") + line)
+        part = listing and bool(_COMPLEX_PART.match(line))
+        pieces.append(("+" if part else " " if goes_on else "\n") + line)
+        listing = part or bool(_COMPLEX.search(line))
     return "".join(pieces)
 
 

@@ -84,11 +84,16 @@ class Range(Phrase):
 
 @dataclass(frozen=True, slots=True)
 class Lift(Phrase):
-    """A max lift; `unsure` says what of it the notation has no words for."""
+    """A max lift; `unsure` says what of it the notation has no words for.
+
+    `more` are the further parts of a complex, `window_s` a time among its words.
+    """
 
     movement: str
     unsure: str = ""
     reps: int = 1
+    more: tuple[tuple[str, int], ...] = ()
+    window_s: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,11 +10,12 @@ from sorvek.core.workout.checks import DOUBT_LINE, check_length
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM_LINE, LIFT_LINE, parse_workout
 from sorvek.core.workout.notation_print import doubt_text, workout_text
-from sorvek.core.workout.prose.bounds import find_bounds, find_lift
+from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.doubts import doubt_lost, doubt_scaled, doubt_unread, settle_others
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import gaps_mean, is_work, listed, restated, take_title
+from sorvek.core.workout.prose.lifts import find_lifts, find_rising
 from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.rungs import fold_rungs, fold_windows, place_tiebreaks
@@ -89,11 +90,13 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     """Return what an announcement says, its blocks in order, what is doubtful among them."""
     draft = Draft(list(_said(tokens, text, library)), library, Builder(library))
     take_title(draft)
-    find_bounds(draft)
+    rising = find_rising(draft)
+    if not rising:
+        find_bounds(draft)
     draft.builder.amrap = draft.facts.form is w.Form.AMRAP
     draft.builder.gaps_mean = gaps_mean(draft)
     for number, said in enumerate(draft.said):
-        if said is draft.title:
+        if said is draft.title or said in rising:
             continue
         if is_work(draft, said) and not restated(draft, said):
             draft.builder.take(number, said)
@@ -101,7 +104,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
             draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])
     draft.builder.close()
     draft.builder.part()
-    find_lift(draft)
+    find_lifts(draft)
     fold_windows(draft)
     fold_rungs(draft)
     place_tiebreaks(draft)
@@ -119,9 +122,7 @@ def _written(draft: Draft) -> _Written:
     item_of: dict[int, w.Block] = {id(item): loads.item(item) for node in draft.top() for item in node.items()}
     asked = [Node(tokens, w.Doubt(words)) for words, tokens in facts.asked]
     form, comment = facts.form, ""
-    lift = None
-    if facts.lift is not None and facts.lift_s:
-        lift = w.MaxLift(facts.lift.movement, facts.lift_s, "", facts.lift.reps)
+    lift = facts.lift
     if form is w.Form.LIFT and lift is None:
         form = w.Form.UNKNOWN
     if form is w.Form.UNKNOWN:
@@ -129,7 +130,7 @@ def _written(draft: Draft) -> _Written:
         comment = first.block.words if isinstance(first.block, w.Doubt) else ""
         facts.tokens = first.tokens
     if lift is not None and form is not w.Form.LIFT:
-        _doubt_rest(draft)
+        _doubt_rest(draft, lift.first)
     kept = [node for node in (_kept(node) for node in draft.top()) if node is not None]
     if facts.every is not None:
         work = [node for node in kept if not isinstance(node.block, w.Doubt)]
@@ -144,19 +145,21 @@ def _written(draft: Draft) -> _Written:
     origin = [[*draft.title.sentence.lead, *draft.title.sentence.tokens]] if title and draft.title else []
     origin += [[]] if loads.divisions != DEFAULT_DIVISIONS else []
     origin.append([*facts.tokens, *(facts.lift_tokens if alone else [])])
-    origin += [tokens for node in nodes for _, tokens in origins(node)]
-    if lift is not None and not alone:
+    if lift is not None and not alone and lift.first:
         origin.append(facts.lift_tokens)
+    origin += [tokens for node in nodes for _, tokens in origins(node)]
+    if lift is not None and (not alone or lift.second) and not lift.first:
+        origin.append(facts.second_tokens if alone else facts.lift_tokens)
     return _Written(workout, origin)
 
 
-def _doubt_rest(draft: Draft) -> None:
-    """Ask about a rest right before the lift: in the notation the lift follows at once."""
-    last = draft.top()[-1:] if draft.top() else []
-    for node in last:
+def _doubt_rest(draft: Draft, first: bool) -> None:
+    """Ask about a rest between lift and work: in the notation one follows the other at once."""
+    place = "after" if first else "before"
+    for node in draft.top()[:1] if first else draft.top()[-1:]:
         if isinstance(node.block, w.Rest):
             node.block = w.Doubt(
-                f"{words_of(node.tokens)} before the lift: the notation has the lift follow at once"
+                f"{words_of(node.tokens)} {place} the lift: in the notation work and lift follow at once"
             )
 
 

@@ -250,10 +250,16 @@ def _listed_alone(row: WordRow, at: int) -> bool:
     return all(token.kind is Kind.MARK for token in row.tokens[:at])
 
 
+# So many words behind the cue the lift is looked for, farther where the parts of a complex follow.
+FARTHEST, FARTHEST_PART = 8, 16
+# Words that stand between the parts of a complex.
+JOINS = {"and", "then", "into", "plus", "followed by"}
+
+
 def lift_at(row: WordRow, at: int) -> Lift | None:
     """Read “establish a 1RM clean and jerk”, “max thruster”, “heaviest front squat”."""
     token = row.tokens[at]
-    cue, unsure, reps = at, "", 1
+    cue, reps = at, 1
     if token.kind is Kind.NUMBER:
         cue = skip(row.tokens, at + 1, {"rep"})
         behind = row.token(cue)
@@ -263,24 +269,61 @@ def lift_at(row: WordRow, at: int) -> Lift | None:
     elif not token.cue("lift"):
         return None
     before = row.token(skip_back(row, at))
-    if before is not None and before.kind is Kind.MOVEMENT and token.low in ("1 rm", "1rm", "rm", "one rep max"):
-        lifted = row.library.movements[before.name].styles[0].lift
-        return Lift(at, at + 1, before.name, unsure, reps) if lifted else None
-    for index in range(cue + 1, min(len(row.tokens), cue + 9)):
+    ahead = row.token(cue + 1)
+    named = ahead is not None and ahead.kind is Kind.MOVEMENT
+    short = token.low in ("1 rm", "1rm", "rm", "one rep max")
+    if before is not None and before.kind is Kind.MOVEMENT and short and not named:
+        return Lift(at, at + 1, before.name, "", reps) if lifted(row, before) else None
+    return _lift_behind(row, at, cue, reps)
+
+
+def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
+    """Read the movement a cue is for, with the further parts if it is a complex."""
+    joined, window_s = False, 0.0
+    for index in range(cue + 1, min(len(row.tokens), cue + FARTHEST_PART)):
         found = row.tokens[index]
-        if found.kind is Kind.MOVEMENT:
-            plus = row.token(index + 1)
-            unsure = unsure or ("a complex of lifts" if plus is not None and plus.mark("+") else "")
-            lifted = row.library.movements[found.name].styles[0].lift
-            return Lift(at, index + 1, found.name, unsure, reps) if lifted else None
-        if found.kind is Kind.NUMBER and found.number > 1:
-            reps = int(found.number)
-            if not row.cue_at(index + 1, "lift"):
-                return None
-        unsure = "a complex of lifts" if found.low == "complex" else unsure
-        if found.mark(".;") or found.kind is Kind.CLOCK:
+        time = duration(row, index)
+        if found.mark(".;") or (not joined and (index > cue + FARTHEST or found.kind is Kind.CLOCK)):
             return None
+        if found.kind is Kind.MOVEMENT:
+            end, more, known = _parts_behind(row, index + 1, joined)
+            unsure = "" if known and (more or not joined) else "a complex with a part that is not known"
+            return Lift(at, end, found.name, unsure, reps, more, window_s) if lifted(row, found) else None
+        if joined and time is not None:
+            window_s = time[0]
+        elif found.kind is Kind.NUMBER:
+            reps, plus = int(found.number), row.token(index + 2)
+            if not (reps <= 1 or row.cue_at(index + 1, "lift") or joined or (plus and plus.mark("+"))):
+                return None
+        joined = joined or found.low == "complex"
     return None
+
+
+def _parts_behind(row: WordRow, at: int, joined: bool) -> tuple[int, tuple[tuple[str, int], ...], bool]:
+    """Return where a complex ends, its further parts (“+ 2 push jerks”), and whether they are all known.
+
+    Commas and “then” join only what is called a complex or has a plus in it.
+    """
+    more: list[tuple[str, int]] = []
+    while True:
+        place, plus = at, False
+        while (link := row.token(place)) is not None and (
+            link.mark("+") or ((joined or more) and (link.mark(",&-–•*") or link.low in JOINS))
+        ):
+            plus, place = plus or link.mark("+"), place + 1
+        number = row.token(place)
+        count = int(number.number) if number is not None and number.kind is Kind.NUMBER else 0
+        movement = row.token(place + bool(count))
+        known = movement is not None and movement.kind is Kind.MOVEMENT and lifted(row, movement)
+        if place == at or movement is None or not known:
+            return at, tuple(more), not plus
+        more.append((movement.name, count or 1))
+        at = place + bool(count) + 1
+
+
+def lifted(row: WordRow, token: Token) -> bool:
+    """Return whether a movement is one that has a one-rep maximum."""
+    return bool(row.library.movements[token.name].styles[0].lift)
 
 
 def skip_back(row: WordRow, at: int) -> int:

@@ -1,0 +1,238 @@
+"""The max lift of an announcement: what is lifted, in what time, how often, before or after the work, or rising."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from itertools import pairwise
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import Library
+from sorvek.core.workout.notation import DEFAULT_DIVISIONS
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.bounds import SILENT, ask
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said, words_of
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.sizes import size_of, sizes_at
+from sorvek.core.workout.prose.words import Kind, Token
+
+ADDED_UP = {"total", "totals", "sum", "combined", "added", "together"}
+TRIES = {"attempt", "attempts", "tries"}
+MOST_TRIES = 9
+AFTERWARDS = {"after", "afterwards", "following", "remaining", "immediately", "straight"}
+STARTS = {"start", "starts", "starting", "begin", "begins", "beginning", "opening", "opens"}
+MISSES = {"miss", "misses", "missed", "fail", "fails", "failed", "failure"}
+NEAR = 6
+MINUTE_S = 60.0
+
+
+def find_lifts(draft: Draft) -> None:
+    """Find the max lift with its window, or two that are added up."""
+    said_of = [
+        (said, lift)
+        for said in draft.said
+        for lift in said.of(p.Lift)
+        if said.sentence.section in (Section.WORK, Section.SCORE, Section.CAP)
+    ]
+    if not said_of or draft.facts.lift is not None:
+        return
+    main = [(said, lift) for said, lift in said_of if said is not draft.title] or said_of
+    timed = [(said, lift) for said, lift in main if said.has(p.Span, p.Range)]
+    said, lift = (timed or main)[0]
+    for other, again in said_of:
+        other.used = True
+        draft.facts.used += other.tokens(again)
+    others = [pair for pair in main if (pair[1].movement, pair[1].more) != (lift.movement, lift.more)]
+    if lift.unsure:
+        words = f"{words_of(said.tokens(lift))}: {lift.unsure} has no words in the notation yet"
+        ask(draft, words, said.tokens(lift))
+    found = _lift_time(draft, said, lift)
+    if found is None:
+        ask(draft, f"{words_of(said.tokens(lift))}: in what time?", said.tokens(lift))
+        return
+    seconds, tokens = found
+    first = _comes_first(draft, said)
+    draft.facts.lift = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, first=first)
+    draft.facts.lift_tokens = [*said.tokens(lift), *tokens]
+    _add_second(draft, others)
+    _limit(draft, [said, *(other for other, _ in others)])
+
+
+def _lift_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]] | None:
+    """Return the length of a lift's window and where it is told."""
+    own = _own_time(draft, said, lift)
+    if own:
+        return own
+    if draft.facts.form is w.Form.LIFT:
+        spans = [
+            (s, span) for s in draft.said for span in s.of(p.Span) if span.role in ("", "cap", "within", "amrap")
+        ]
+        return (spans[0][1].seconds, spans[0][0].tokens(spans[0][1])) if spans else None
+    before = draft.said[: draft.said.index(said)][-1:]
+    for other in before:
+        for found in other.of(p.Range):
+            return found.to_s - found.from_s, other.tokens(found)
+        for span in other.of(p.Span):
+            if span.seconds != draft.facts.cap_s and not other.of(p.WorkLine):
+                return span.seconds, other.tokens(span)
+    return None
+
+
+def _own_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]] | None:
+    """Return the time told in a lift's own sentence, the one nearest to it."""
+    if lift.window_s:
+        return lift.window_s, []
+    for found in said.of(p.Range):
+        return found.to_s - found.from_s, said.tokens(found)
+    own = [span for span in said.of(p.Span) if span.role not in ("rest", "amrap")]
+    if draft.facts.form is w.Form.AMRAP and len(own) > 1:
+        own = [span for span in own if span.seconds != draft.facts.cap_s] or own
+    until = [
+        s
+        for s in own
+        if s.seconds > draft.facts.cap_s > 0
+        and s.lo
+        and said.sentence.tokens[s.lo - 1].low in ("until", "till", "to")
+    ]
+    if until and draft.facts.form is w.Form.AMRAP and said.sentence.tokens[until[0].lo].kind is Kind.CLOCK:
+        return until[0].seconds - draft.facts.cap_s, said.tokens(until[0])
+    near = sorted(own, key=lambda span: abs(span.lo - lift.lo))
+    return (near[0].seconds, said.tokens(near[0])) if near else None
+
+
+def _comes_first(draft: Draft, said: Said) -> bool:
+    """Return whether a lift is told, with its time, before all other work and not as what follows it."""
+    if draft.facts.form is w.Form.LIFT or AFTERWARDS & said.low() or said.cue("then"):
+        return False
+    if any(found.from_s > 0 for found in said.of(p.Range)) or not said.has(p.Range, p.Span):
+        return False
+    at = draft.said.index(said)
+    bounds = {token.start for token in draft.facts.tokens}
+    if any(token.start in bounds for token in said.sentence.tokens):
+        return False  # the work and the lift are told in one sentence
+    works = [
+        i
+        for i, other in enumerate(draft.said)
+        if other is not draft.title and other.sentence.section is Section.WORK and other.has(p.WorkLine)
+    ]
+    return bool(works) and at < works[0] and not _told_before(draft, at, bounds)
+
+
+def _told_before(draft: Draft, at: int, bounds: set[int]) -> bool:
+    """Return whether the work is bounded above the sentence with the lift."""
+    return any(token.start in bounds for said in draft.said[:at] for token in said.sentence.tokens)
+
+
+def _add_second(draft: Draft, others: Sequence[tuple[Said, p.Lift]]) -> None:
+    """Add up two lifts where the announcement says so; ask about any other lift."""
+    lift = draft.facts.lift
+    summed = any(ADDED_UP & said.low() for said in draft.said if said.sentence.section not in SILENT)
+    timed = [(said, again, _second_time(draft, said, again)) for said, again in others]
+    if lift and summed and draft.facts.form is w.Form.LIFT and timed and timed[0][2] is not None:
+        said, again, found = timed.pop(0)
+        seconds, tokens = found or (0.0, [])
+        second = w.MaxLift(again.movement, seconds, "", again.reps, again.more)
+        draft.facts.lift = replace(lift, second=second)
+        draft.facts.second_tokens = [*said.tokens(again), *tokens]
+        named = (again.movement, again.more)
+        timed = [one for one in timed if (one[1].movement, one[1].more) != named]
+    for said, again, _ in timed:
+        words = f"{said.text()[:LONGEST_DOUBT]}: another lift; two are read where it says that they are added up"
+        ask(draft, words, said.tokens(again))
+
+
+def _second_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]] | None:
+    """Return the window of a second lift: its own, or one that holds for each."""
+    own = _own_time(draft, said, lift)
+    each = [
+        (span.seconds, other.tokens(span))
+        for other in draft.said
+        for span in other.of(p.Span)
+        if {"each", "per", "both"} & other.low()
+    ]
+    return own or next(iter(each), None)
+
+
+def _limit(draft: Draft, said_of: Sequence[Said]) -> None:
+    """Take how many attempts are allowed: in the sentence of a lift for that lift, elsewhere for both."""
+    for said in draft.said:
+        found = _tries(said)
+        lift = draft.facts.lift
+        if found is None or lift is None or said.sentence.section in SILENT:
+            continue
+        count, tokens = found
+        if lift.second and (said not in said_of or said is not said_of[0]):
+            lift = replace(lift, second=replace(lift.second, attempts=count))
+        if said not in said_of or said is said_of[0]:
+            lift = replace(lift, attempts=count)
+        draft.facts.lift = lift
+        draft.facts.lift_tokens += tokens
+        said.used = True
+
+
+def _tries(said: Said) -> tuple[int, list[Token]] | None:
+    tokens = said.sentence.tokens
+    for at, token in enumerate(tokens):
+        behind = next((i for i in range(at + 1, min(at + 4, len(tokens))) if tokens[i].low in TRIES), None)
+        if token.kind is Kind.NUMBER and behind is not None and 1 <= token.number <= MOST_TRIES:
+            return int(token.number), list(tokens[at : behind + 1])
+    return None
+
+
+def find_rising(draft: Draft) -> list[Said]:
+    """Find a bar that starts at a load and grows at every interval until it is missed; return its sentences."""
+    usable = [said for said in draft.said if said.sentence.section not in SILENT and said is not draft.title]
+    steps = [(said, size) for said in usable for size in _amounts(said, lambda token: token.cue("adding"))]
+    starts = [(said, size) for said in usable for size in _amounts(said, lambda token: token.low in STARTS)]
+    missing = [said for said in usable if MISSES & said.low() or said.cue("until_missed")]
+    every = next((found for said in usable if (found := _interval(said))), None)
+    work = [
+        (said, token)
+        for said in usable
+        for token in said.sentence.tokens
+        if token.kind is Kind.MOVEMENT and _is_lift(draft.library, token.name)
+    ]
+    lines = [line for said in usable for line in said.of(p.WorkLine) if line.counts]
+    names = {line.movement for line in lines} or {token.name for _, token in work}
+    work = [(said, token) for said, token in work if token.name in names]
+    if not (steps and starts and missing and every and work) or len(names) != 1:
+        return []
+    bar = w.RisingBar(starts[0][1], steps[0][1], every)
+    ends = [span.seconds for said in usable for span in said.of(p.Span) if span.role in ("cap", "within", "amrap")]
+    window_s = ends[0] if ends else bar.longest_s
+    draft.facts.form = w.Form.LIFT
+    draft.facts.lift = w.MaxLift(work[0][1].name, window_s, "", lines[0].counts[0] if lines else 1, rising=bar)
+    involved = {id(said): said for said, _ in (*steps[:1], *starts[:1], *work)}
+    involved |= {id(said): said for said in usable if said in missing or _interval(said)}
+    for said in involved.values():
+        said.used = True
+        said.phrases = []  # its loads are those of the bar
+        draft.facts.lift_tokens += said.sentence.tokens
+    return list(involved.values())
+
+
+def _is_lift(library: Library, name: str) -> bool:
+    return bool(library.movements[name].styles[0].lift)
+
+
+def _amounts(said: Said, begins: Callable[[Token], bool]) -> list[w.Size]:
+    """Return the loads that stand close behind a word that begins them."""
+    tokens, found = said.sentence.tokens, []
+    for at, token in enumerate(tokens):
+        if not begins(token):
+            continue
+        ahead = (sizes_at(tokens, i, set()) for i in range(at + 1, min(at + NEAR, len(tokens))))
+        sizes = next((sizes for sizes in ahead if sizes and sizes.amounts[0].unit in ("kg", "lb")), None)
+        size = size_of(sizes.amounts, DEFAULT_DIVISIONS, False) if sizes else None
+        if size is not None:
+            found.append(size)
+    return found
+
+
+def _interval(said: Said) -> float:
+    """Return how often something is done: “every 1:00”, “each minute”; 0 if it is not said."""
+    for span in said.of(p.Span):
+        if span.role in ("every", "emom"):
+            return MINUTE_S if span.role == "emom" else span.seconds
+    tokens = said.sentence.tokens
+    each = any(a.low in ("every", "each") and b.low in ("minute", "min") for a, b in pairwise(tokens))
+    return MINUTE_S if each or said.cue("emom") else 0.0
