@@ -1,5 +1,6 @@
 """The bar, the lift tape and the trade-off curve, by numbers."""
 
+from dataclasses import replace
 from itertools import pairwise
 
 import pytest
@@ -8,9 +9,12 @@ from examples import problem
 from sorvek.core.advice.briefing import brief
 from sorvek.core.lift.attempts import plan_attempts
 from sorvek.core.lift.hall.plates import USUAL_GYM, Piece, parse_gym
+from sorvek.core.lift.levels import ready_shares
 from sorvek.core.lift.task import LiftTask, Typed
 from sorvek.core.lift.two_scores import trade_off
+from sorvek.core.planner import Temper
 from sorvek.core.planner.planner import plan_workout
+from sorvek.core.simulation import ScoreKind
 from sorvek.core.workout.movements import shipped_library
 from sorvek.figures.bar_drawing import HEIGHT, bar_drawing, colour_of
 from sorvek.figures.lift_tape import LEFT, RIGHT, WIDTH, lift_tape
@@ -72,8 +76,11 @@ def test_of_long_work_only_the_end_stands_before_the_window():
 
 def test_the_curve_rises_to_the_left_and_labels_its_profiles():
     found = problem("Signal Mast")
-    points = trade_off(
-        found, plan_workout(found).plan, TASK, shipped_library().movements["clean-and-jerk"].styles[0]
+    style = shipped_library().movements["clean-and-jerk"].styles[0]
+    *points, _ = trade_off(
+        found,
+        {Temper.STEADY: plan_workout(found).plan},
+        lambda tank: replace(TASK, ready=ready_shares(tank, style, TASK.window_s) if tank else ()),
     )
     curve = trade_curve(points, lambda p: f"{p.score.value:.0f}", kilos, 0)
     xs, ys = [d.x for d in curve.dots], [d.y for d in curve.dots]
@@ -82,3 +89,16 @@ def test_the_curve_rises_to_the_left_and_labels_its_profiles():
     assert curve.dots[0].label.startswith("all out first")
     assert curve.dots[0].chosen
     assert len(curve.x_ticks) == 2
+
+
+def test_who_does_not_finish_stands_left_of_all_who_do():
+    found = problem("for time, cap 6:00\n40 burpees\n40 thrusters @ 30 kg\nthen max clean-and-jerk in 5:00\n")
+    point = trade_off(found, {Temper.STEADY: plan_workout(found).plan}, lambda tank: TASK)[0]
+    ends = [(ScoreKind.TIME, 300.0), (ScoreKind.TIME, 350.0), (ScoreKind.REPS, 70.0), (ScoreKind.REPS, 40.0)]
+    lone = [
+        replace(point, score=replace(point.score, kind=kind, value=value, finished=kind is ScoreKind.TIME))
+        for kind, value in ends
+    ]
+    xs = [dot.x for dot in trade_curve(lone, lambda p: "", kilos, -1).dots]
+    assert xs == sorted(xs, reverse=True)
+    assert len(set(xs)) == 4

@@ -145,13 +145,19 @@ def test_an_effort_chosen_on_the_curve_becomes_the_plan_of_the_first_part(client
     html = post("/workouts/4/lift/3/two-scores", {**ASK, "bar": "20"}).json["html"]
     assert "Places summed" in html
     assert {"all out first", "measured", "save for the lift"} <= set(re.findall(r"[a-z ]{8,20}", html))
-    eases = re.findall(r'name="point" value="([\d.]+)"', html)
+    assert "build up in part one" in html
+    assert "It costs the lift" in html
+    points = re.findall(r'name="point" value="(?:safe|steady|attack) ([\d.]+)"', html)
     version = re.search(r'name="version" value="(\d+)"', html)[1]
     chosen = post(
-        "/workouts/4/lift/3/two-scores", {"point": eases[-1], "version": version, **ASK}, follow_redirects=True
+        "/workouts/4/lift/3/two-scores",
+        {"point": f"safe {points[-1]}", "version": version, **ASK},
+        follow_redirects=True,
     )
     assert "kept at this effort" in chosen.text
-    assert f"pace {float(eases[-1]):g}"[:8] in client.get("/workouts/4/break/3").text
+    page = client.get("/workouts/4/break/3").text
+    assert f"pace {float(points[-1]):g}"[:8] in page
+    assert post("/workouts/4/lift/3/two-scores", {"point": "brave 1.2", **ASK}).status_code == 404
 
 
 def test_rising_bars_are_shown_where_there_is_no_max_lift(client):

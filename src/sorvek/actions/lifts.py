@@ -10,8 +10,8 @@ from sorvek.core.advice import Briefing
 from sorvek.core.athlete import Figure
 from sorvek.core.club import Leaderboard, Result, lifts_of
 from sorvek.core.errors import CoreError, LiftError
-from sorvek.core.lift import AttemptPlan, Ramp, Setup, Wishes, has_ramp, lift_setup, pounds_doubt
-from sorvek.core.simulation import Score, ScoreKind
+from sorvek.core.lift import AttemptPlan, Point, Ramp, Setup, Wishes, has_ramp, lift_setup, pounds_doubt, trade_off
+from sorvek.core.simulation import Score, ScoreKind, Tank
 from sorvek.core.workout import MaxLift, Workout
 from sorvek.store.field import boards_of
 from sorvek.store.lifts import load_wishes, the_gym
@@ -55,9 +55,29 @@ class LiftEntry:
 
         Raises: LiftError if it cannot be planned.
         """
-        tank = self.before.timeline.tank if self.before else None
+        return self.setup_after(wishes, self.before.timeline.tank if self.before else None)
+
+    def setup_after(self, wishes: Wishes, tank: Tank | None) -> Setup:
+        """Return the task behind wishes after other work than that of the plan in force, fresh without any.
+
+        Raises: LiftError if it cannot be planned.
+        """
         athlete = self.entry.athlete.athlete
         return lift_setup(self.entry.workout, athlete, the_gym(), wishes, tank, self.field_kg, self.number)
+
+    def trade_off(self, wishes: Wishes) -> tuple[Point, ...]:
+        """Return what the first part and the lift cost each other, for the plan of every temperament.
+
+        Raises: as `setup`.
+        """
+        force = in_force(self.entry)
+        plans = {force.temper: force.plan}
+        for found in kept.tempers_of(self.entry, force.recommended.plan):
+            plans.setdefault(found.temper, found.briefing.plan)
+        place_of = self.place_of if self.field_kg else None
+        return trade_off(
+            force.recommended.problem, plans, lambda tank: self.setup_after(wishes, tank).task, place_of
+        )
 
     def doubt(self, wishes: Wishes) -> str:
         """Return the question whether pounds were typed as kilograms, empty if it does not arise."""

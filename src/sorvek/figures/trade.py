@@ -9,6 +9,8 @@ from sorvek.core.simulation import ScoreKind
 WIDTH, HEIGHT = 520.0, 250.0
 LEFT, RIGHT, TOP, BOTTOM = 62.0, 22.0, 26.0, 34.0
 LEAST_GAP = 22.0
+# How far behind the slowest time the scores of those begin who do not finish, as a share of it.
+UNFINISHED_GAP = 0.1
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,8 +49,7 @@ def trade_curve(
     points: Sequence[Point], score_words: Callable[[Point], str], load_words: Callable[[float], str], chosen: int
 ) -> Trade:
     """Return the curve; `chosen` is the index of the point in force (-1: none). Better first scores are right."""
-    timed = points[0].score.kind is ScoreKind.TIME
-    firsts = [-p.score.value if timed else p.score.value for p in points]
+    firsts = _firsts(points)
     lifts = [p.lift.expected_kg for p in points]
     (x0, x1), (y0, y1) = _spread(firsts), _spread(lifts)
 
@@ -72,7 +73,7 @@ def trade_curve(
                 i == chosen,
             )
         )
-    order = sorted(range(len(points)), key=lambda i: firsts[i])
+    order = sorted((i for i, point in enumerate(points) if not point.better), key=lambda i: firsts[i])
     ends = {order[0], order[-1]}
     return Trade(
         width=WIDTH,
@@ -83,6 +84,20 @@ def trade_curve(
         y_ticks=_apart([(dots[i].y, load_words(lifts[i])) for i in sorted(ends)]),
         axis_y=HEIGHT - BOTTOM + 18,
     )
+
+
+def _firsts(points: Sequence[Point]) -> list[float]:
+    """Return the first scores as numbers that grow with what they are worth; who does not finish lies behind."""
+    if points[0].score.kind is not ScoreKind.TIME:
+        return [point.score.value for point in points]
+    slowest_s = max(point.score.value for point in points if point.score.finished)
+    most = max((point.score.value for point in points if not point.score.finished), default=1.0)
+    return [
+        -point.score.value
+        if point.score.finished
+        else -slowest_s * (1 + UNFINISHED_GAP * (2 - point.score.value / most))
+        for point in points
+    ]
 
 
 def _apart(ticks: list[tuple[float, str]]) -> tuple[tuple[float, str], ...]:

@@ -1,24 +1,28 @@
 """Two scores in one session: what the conditioning piece costs the lift, and the reverse.
 
-The curve runs from everything spent on the first part to little of it: the same plan at an easier pace with
-longer rests, each point with the lift that is left in it.
+The points run from everything spent on the first part to little of it: the plan of every temperament, each also at
+an easier pace with longer rests, each with the lift that is left in it. At the far end stands who hardly does the
+first part and builds up for the lift in its time.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from sorvek.core.lift.attempts import AttemptPlan, plan_attempts
-from sorvek.core.lift.levels import ready_shares
 from sorvek.core.lift.task import LiftTask
 from sorvek.core.plan import Phase, Plan, Scheme
-from sorvek.core.simulation import Problem, Score, ScoreKind, Timeline, run_plan
-from sorvek.core.workout import Style
+from sorvek.core.planner import Temper
+from sorvek.core.simulation import Problem, Score, ScoreKind, Tank, run_plan
 
 # Pace factors of the points, and how much faster the rests grow than the pace; judgement.
 EASES = (1.0, 1.06, 1.12, 1.2, 1.3, 1.45, 1.65, 1.9)
 REST_GROWTH = 3.0
 MOST_PACE, MOST_REST_S = 3.0, 60.0
+# A point whose lift betters that of the one before by less than this share is left out; judgement.
+LEAST_STEP_FRAC = 0.0025
+# One rep is a score; the rest of the first part is for the bar.
+ONE_REP = Score(ScoreKind.REPS, 1.0, False, None, None, "1 rep")
 
 
 class Profile(StrEnum):
@@ -27,21 +31,27 @@ class Profile(StrEnum):
     ALL_OUT = "all out first"
     MEASURED = "measured"
     SAVE = "save for the lift"
+    BUILD_UP = "build up in part one"
 
 
 @dataclass(frozen=True, slots=True)
 class Point:
-    """One way through both parts: the plan of the first, its score, and the attempts of the second.
+    """One way through both parts: the plan of the first (None: one rep and out), its score, and the attempts.
 
-    `places` is the sum of both expected places, None without a field; `profiles` are those it stands for.
+    `ease` is the factor on the plan's pace; `cost_kg` what the first part takes from the expected lift; `places`
+    the sum of both expected places, None without a field; `profiles` are those it stands for; `better` is, for the
+    plan in force, a point that beats it in one score and is no worse in the other.
     """
 
+    temper: Temper
     ease: float
-    plan: Plan
+    plan: Plan | None
     score: Score
     lift: AttemptPlan
+    cost_kg: float
     places: float | None
-    profiles: tuple[Profile, ...]
+    profiles: tuple[Profile, ...] = ()
+    better: "Point | None" = None
 
 
 def eased(plan: Plan, ease: float) -> Plan:
@@ -56,11 +66,6 @@ def eased(plan: Plan, ease: float) -> Plan:
     return Plan(tuple(tuple(Phase(p.until, scheme(p.scheme)) for p in phases) for phases in plan.slots))
 
 
-def task_after(task: LiftTask, timeline: Timeline, style: Style) -> LiftTask:
-    """Return the lift task as a conditioning piece leaves it."""
-    return replace(task, ready=ready_shares(timeline.tank, style, task.window_s))
-
-
 def _beats(a: Score, b: Score) -> bool:
     """Return whether score `a` is better than `b`."""
     if a.finished != b.finished and ScoreKind.TIME in (a.kind, b.kind):
@@ -70,41 +75,64 @@ def _beats(a: Score, b: Score) -> bool:
 
 def trade_off(
     problem: Problem,
-    plan: Plan,
-    task: LiftTask,
-    style: Style,
+    plans: Mapping[Temper, Plan],
+    task_after: Callable[[Tank | None], LiftTask],
     place_of: Callable[[Score], float] | None = None,
 ) -> tuple[Point, ...]:
-    """Return the points worth having, from the best first score to the best lift; none is beaten in both.
+    """Return the points worth having, from the best first score to the best lift; none is beaten by another.
 
-    `place_of` says which place a first score takes; with it and a field of lifts the sums of places are known
-    and “measured” is the lowest sum, otherwise the best sum of shares of the best score and of the best lift.
-    Raises: as `plan_attempts`; SetsError if the plan does not fit.
+    `plans` are those of the temperaments, the one in force first. `task_after` gives the lift for what the first
+    part leaves in the tank, and for somebody fresh (None). `place_of` says which place a first score takes; with it
+    and a field of lifts the sums of places are known and “measured” is the lowest sum, otherwise the best sum of
+    shares of the best score and of the best lift. The plan in force is among them in any case, at the head if it is
+    beaten; the last point is that of building up during the first part.
+    Raises: as `plan_attempts`; SetsError if a plan does not fit.
     """
+
+    def point(temper: Temper, ease: float, plan: Plan | None, score: Score, lift: AttemptPlan) -> Point:
+        places = place_of(score) + lift.places if place_of is not None and lift.places is not None else None
+        return Point(temper, ease, plan, score, lift, fresh.expected_kg - lift.expected_kg, places)
+
+    fresh = plan_attempts(task_after(None))
     points: list[Point] = []
-    for ease in EASES:
-        easier = eased(plan, ease)
-        timeline = run_plan(problem, easier)
-        lift = plan_attempts(task_after(task, timeline, style))
-        places = None
-        if place_of is not None and lift.places is not None:
-            places = place_of(timeline.score) + lift.places
-        points.append(Point(ease, easier, timeline.score, lift, places, ()))
-    kept = [p for p in points if not any(_dominates(q, p) for q in points if q is not p)]
-    return _named(kept)
+    for temper, plan in plans.items():
+        for ease in EASES:
+            easier = eased(plan, ease)
+            timeline = run_plan(problem, easier)
+            points.append(point(temper, ease, easier, timeline.score, plan_attempts(task_after(timeline.tank))))
+    return _named([*_worth_having(points), point(Temper.STEADY, 1.0, None, ONE_REP, fresh)])
 
 
-def _dominates(a: Point, b: Point) -> bool:
+def _worth_having(points: Sequence[Point]) -> list[Point]:
+    """Return the points beaten by none, less those hardly unlike their neighbour; the first is kept as it is."""
+    in_force = points[0]
+    free = [
+        p for i, p in enumerate(points) if not any(_dominates(q, p, j < i) for j, q in enumerate(points) if j != i)
+    ]
+    free.sort(key=lambda p: p.lift.expected_kg)
+    kept = free[:1]
+    for p in free[1:]:
+        step_kg = p.lift.expected_kg - kept[-1].lift.expected_kg
+        if p in (in_force, free[-1]) or step_kg >= LEAST_STEP_FRAC * p.lift.expected_kg:
+            kept.append(p)
+    if in_force in free:
+        return kept
+    return [replace(in_force, better=next(p for p in free if _dominates(p, in_force, False))), *kept]
+
+
+def _dominates(a: Point, b: Point, earlier: bool) -> bool:
+    """Return whether point `a` is as good as `b` in both and better in one, or the same and stands before it."""
     worse_first = _beats(b.score, a.score)
     worse_lift = b.lift.expected_kg > a.lift.expected_kg + 1e-9
     same = a.score.value == b.score.value and abs(a.lift.expected_kg - b.lift.expected_kg) < 1e-9
-    return not worse_first and not worse_lift and (not same or a.ease < b.ease)
+    return not worse_first and not worse_lift and (not same or earlier)
 
 
 def _named(points: Sequence[Point]) -> tuple[Point, ...]:
-    best_lift = max(points, key=lambda p: p.lift.expected_kg)
-    first = points[0].score
-    most = max(p.score.value for p in points)
+    planned, build_up = [p for p in points[:-1] if not p.better], points[-1]
+    best_lift = max(planned, key=lambda p: p.lift.expected_kg)
+    first = planned[0].score
+    most = max(p.score.value for p in planned)
 
     def share(point: Point) -> float:
         if point.score.kind is ScoreKind.TIME and first.kind is ScoreKind.TIME:
@@ -116,8 +144,9 @@ def _named(points: Sequence[Point]) -> tuple[Point, ...]:
     if all(p.places is not None for p in points):
         measured = min(points, key=lambda p: p.places or 0.0)
     else:
-        measured = max(points, key=share)
-    names = {id(points[0]): [Profile.ALL_OUT]}
+        measured = max(planned, key=share)
+    names = {id(planned[0]): [Profile.ALL_OUT]}
     names.setdefault(id(measured), []).append(Profile.MEASURED)
     names.setdefault(id(best_lift), []).append(Profile.SAVE)
+    names.setdefault(id(build_up), []).append(Profile.BUILD_UP)
     return tuple(replace(p, profiles=tuple(names.get(id(p), ()))) for p in points)

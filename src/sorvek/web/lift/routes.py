@@ -1,5 +1,6 @@
 """Lift: attempts in the window, plates on the bar, two scores, and bars that get heavier inside the work."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import partial
@@ -31,7 +32,6 @@ from sorvek.core.lift import (
     gym_text,
     parse_gym,
     staging,
-    trade_off,
 )
 from sorvek.core.planner import Temper
 from sorvek.core.quantities import clock
@@ -333,37 +333,41 @@ def two_scores(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     entry, unit = planned_entry_or_404(workout_id, athlete_id), _unit()
     if entry.lift_alone or entry.workout.lift is None or entry.workout.lift.first:
         abort(404)
-    chosen = request.form.get("point", type=float)
-    if chosen is not None:
-        return _keep_point(entry, chosen)
+    if "point" in request.form:
+        return _keep_point(entry, request.form["point"])
     parsed = parse_wishes(request.form, unit)
     if parsed.errors:
         return jsonify(errors=parsed.errors), 422
-    lift, force = lift_entry(entry), in_force(entry)
-    setup, briefing = lift.setup(parsed.wishes), force.briefing
-    place_of = lift.place_of if setup.task.field_kg else None
-    points = trade_off(briefing.problem, force.plan, setup.task, setup.style, place_of)
-    current = next((i for i, point in enumerate(points) if point.ease == 1), -1)
-    scores = [point.score.text for point in points]
+    force = in_force(entry)
+    points = lift_entry(entry).trade_off(parsed.wishes)
+    planned = [point for point in points if point.plan is not None]
+    current = next(i for i, p in enumerate(planned) if (p.temper, p.ease) == (force.temper, 1))
     html = render_template(
         "lift/_two_scores.html",
         saved=entry.saved,
         athlete=entry.athlete,
         version=force.version,
         points=points,
-        curve=trade_curve(points, lambda p: p.score.text, partial(load_words, unit=unit), current),
-        scores=scores,
+        current=planned[current],
+        stuck=force.briefing.timeline.score.stuck_s is not None,
+        warm_up=kept.attempts_of(lift_entry(entry).setup(parsed.wishes), parsed.wishes)[2],
+        curve=trade_curve(planned, lambda p: p.score.text, partial(load_words, unit=unit), current),
         words=partial(load_words, unit=unit),
     )
     return jsonify(html=html)
 
 
-def _keep_point(entry: Entry, ease: float) -> ResponseReturnValue:
-    """Keep the plan of the first part at an effort of the curve."""
-    if not 1 <= ease <= 3:
+def _keep_point(entry: Entry, point: str) -> ResponseReturnValue:
+    """Keep the plan of the first part for a temperament at an effort, as “steady 1.12”."""
+    match = re.fullmatch(r"(safe|steady|attack) ([12]\.[0-9]{1,2})", point)
+    if match is None:
         abort(404)
-    force = in_force(entry)
-    plan = eased(force.plan, ease)
-    keep_plan(entry, plan, force.temper, request.form.get("version", -1, int), str(session.get("author", "")))
+    temper, force = Temper(match[1]), in_force(entry)
+    base = force.plan
+    if temper is not force.temper:
+        found = kept.tempers_of(entry, force.recommended.plan)
+        base = next(one.briefing.plan for one in found if one.temper is temper)
+    plan = eased(base, float(match[2]))
+    keep_plan(entry, plan, temper, request.form.get("version", -1, int), str(session.get("author", "")))
     flash("The plan of the first part is kept at this effort; the attempts below follow from it.", "done")
     return redirect(url_for("lift.show", workout_id=entry.saved.id, athlete_id=entry.athlete.id))
