@@ -149,6 +149,16 @@ def test_what_is_typed_against_the_rules_is_done_and_its_price_is_said():
     assert plan_attempts(TASK, [Typed(80.0, 0.0, True)]).typing == ()  # what happened costs nothing
 
 
+@pytest.mark.parametrize("temper", Temper)
+@pytest.mark.parametrize("one_rm", [85.0, 128.0])
+def test_a_result_marked_on_the_plan_is_that_of_the_planned_load(one_rm, temper):
+    task = replace(TASK, one_rep_max_kg=one_rm, temper=temper, ready=(0.88, 0.97))
+    planned = plan_attempts(task).attempts
+    marked = plan_attempts(task, [Typed(made=True), Typed(made=False)])
+    assert [(a.load_kg, a.start_s) for a in marked.attempts[:2]] == [(a.load_kg, a.start_s) for a in planned[:2]]
+    assert [a.made for a in marked.attempts[:2]] == [True, False]
+
+
 def test_three_attempts_are_three_and_the_last_is_not_wasted():
     plan = plan_attempts(replace(TASK, window_s=420.0, attempts=3))
     assert len(plan.attempts) == 3

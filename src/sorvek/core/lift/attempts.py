@@ -270,6 +270,7 @@ def tempered_policy(window: LiftWindow, typed: Sequence[Typed] = ()) -> Policy:
     Raises: as `typed_moves`.
     """
     task = window.task
+    window.solve_for_aim()
     policy = fitting_policy(window, typed)
     share = task.temper.worse_days
     if share is None or task.aim is not Aim.LOAD:
@@ -328,12 +329,15 @@ def _freed(window: LiftWindow, typed: Sequence[Typed], at: int) -> Policy:
         return policy_around(window, (*typed[:at], Typed(), *later))
 
 
-def typing_costs(window: LiftWindow, typed: Sequence[Typed]) -> tuple[Typing, ...]:
-    """Return what every typed load or start that is still open costs against the plan that may choose it freely."""
+def typing_costs(window: LiftWindow, rows: Sequence[Typed], typed: Sequence[Typed]) -> tuple[Typing, ...]:
+    """Return what every typed load or start that is still open costs against the plan that may choose it freely.
+
+    `rows` are those as typed, `typed` the same with a load in each.
+    """
     policy = policy_around(window, typed)
     line, whole = line_of(window, policy), expected_kg(window, policy)
     found = []
-    for i, row in enumerate(typed):
+    for i, row in enumerate(rows):
         if row.made is None and (row.load_kg is not None or row.start_s is not None):
             cost_kg = expected_kg(window, _freed(window, typed, i)) - whole
             found.append(Typing(i + 1, cost_kg, _broken(window, *line[i])))
@@ -356,5 +360,24 @@ def planned(window: LiftWindow, rows: Sequence[Typed]) -> AttemptPlan:
     """
     if window.task.given:
         return describe(window, policy_around(window, rows))
-    plan = describe(window, tempered_policy(window, rows))
-    return replace(plan, typing=typing_costs(window, rows)) if rows else plan
+    filled = _filled(window, rows)
+    plan = describe(window, tempered_policy(window, filled))
+    return replace(plan, typing=typing_costs(window, rows, filled)) if rows else plan
+
+
+def _filled(window: LiftWindow, rows: Sequence[Typed]) -> tuple[Typed, ...]:
+    """Return rows with a load in each: where none was typed the one that was planned after the rows before it.
+
+    Raises: as `typed_moves`.
+    """
+    filled: tuple[Typed, ...] = ()
+    for i, row in enumerate(rows):
+        if row.load_kg is None:
+            line = line_of(window, tempered_policy(window, filled))[i:]
+            if not line:
+                return (*filled, *rows[i:])
+            move = line[0][1]
+            start_s = move.start * ak.STEP_S if row.start_s is None else row.start_s
+            row = replace(row, load_kg=float(window.kg[move.load]), start_s=start_s)  # noqa: PLW2901  as planned
+        filled = (*filled, row)
+    return filled

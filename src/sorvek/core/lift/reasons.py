@@ -84,7 +84,7 @@ class Told:
         """Return what a school costs or brings against the plan."""
         gap_kg = self.plan.expected_kg - school.expected_kg
         said = [f"{self.words(abs(round(gap_kg, 1)))} {'less' if gap_kg > 0 else 'more'} in the mean"]
-        if abs(gap_kg) < LEAST_GAP_KG:
+        if abs(gap_kg) < LEAST_GAP_KG or said[0].startswith("0 "):
             said = ["the same in the mean"]
         nothing = school.none_frac - self.plan.none_frac
         if abs(nothing) >= 0.005:

@@ -132,11 +132,19 @@ class LiftWindow:
         self.last_start = task.last_start_step
         self.start = State(0, ak.FIRST, False, 0, ON, 0, form_of(task.form_spread), 0.0)
         self._unit = self.start.form.spread
+        self._solved: list[float] = []
         self._teaching = teaching_of(self._unit, task.own_luck)
+        self.solve_for_aim()
+
+    def solve_for_aim(self) -> None:
+        """Fill the tables for what the task aims at."""
         self.solve_for([self._worth(kg) for kg in self.kg.tolist()])
 
     def solve_for(self, worth: Sequence[float]) -> None:
-        """Fill the tables for what ending with each load is worth (nothing is worth 0)."""
+        """Fill the tables, unless they are, for what ending with each load is worth (nothing is worth 0)."""
+        if list(worth) == self._solved:
+            return
+        self._solved = list(worth)
         layers = 1 if self.task.attempts is None else self.task.attempts + 1
         n, beliefs = len(self.loads), LEVELS * ak.MIDDLES
         self.utility = np.array([0.0, *worth])

@@ -100,6 +100,7 @@ def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
         notes=[line for line in (told.bar(), *map(told.typing, plan.typing)) if line],
         tree=lift_tree(plan.next, told.words) if plan.next and not setup.task.given else None,
         schools=schools,
+        begun=any(a.made is not None for a in plan.attempts),
         warm_up=warm_up,
         form=form,
         rows=[*plan.attempts, None][:ROWS] if not setup.task.given else plan.attempts,

@@ -22,7 +22,17 @@ component("lifter", () => ({
     this.last = state;
     this.refresh();
   },
+  // What has a result is no plan any more: its load and start stay what they were.
+  freeze() {
+    this.fields().filter((f) => f.name.startsWith("result-") && f.value).forEach((result) => {
+      ["load", "start"].forEach((name) => {
+        const field = this.$refs.form.elements[result.name.replace("result", name)];
+        if (field && !field.value) field.value = field.placeholder;
+      });
+    });
+  },
   async preview() {
+    this.freeze();
     this.remember();
     await this.refresh();
   },
