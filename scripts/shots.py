@@ -33,6 +33,7 @@ VIEWS: tuple[tuple[str, str, Literal["light", "dark"]], ...] = (
     ("schools", "/workouts/1/break/2", "light"),
     ("lift", "/workouts/4/lift/3?goal=135", "light"),
     ("two-scores", "/workouts/4/lift/2", "light"),
+    ("loader", "/workouts/4/lift/7/loader", "light"),
     ("conflict", "/roster/2", "light"),
     ("break-dark", "/workouts/2/break/7", "dark"),
 )
@@ -145,6 +146,7 @@ DONE: dict[str, Callable[[Page], None]] = {
     "conflict": lambda page: _save_twice(page, page.url),
     "schools": _schools,
     "two-scores": _two_scores,
+    "loader": lambda page: page.set_viewport_size({"width": 390, "height": 844}),
 }
 
 
