@@ -7,6 +7,7 @@ from sorvek.core.advice import Briefing, TemperResult, brief, compare_tempers
 from sorvek.core.club import Outlook, Prospect, TierPlan, plan_of, prospects, tier_plan
 from sorvek.core.lift import (
     AttemptPlan,
+    Gym,
     Ramp,
     SchoolRun,
     Setup,
@@ -18,7 +19,8 @@ from sorvek.core.lift import (
 )
 from sorvek.core.plan import Plan
 from sorvek.core.planner import Temper, plan_workout
-from sorvek.core.simulation import Problem, problem_for
+from sorvek.core.prep import IfThen, PrepWishes, Timetable, if_then, timetable
+from sorvek.core.simulation import Problem, problem_for, run_plan
 from sorvek.core.workout import Library, read_workout
 from sorvek.store.athletes import SavedAthlete
 from sorvek.store.workouts import SavedWorkout
@@ -67,6 +69,19 @@ def attempts_of(setup: Setup, wishes: Wishes) -> tuple[AttemptPlan, tuple[School
 def ramps_of(entry: Entry, plan: Plan) -> tuple[Ramp, ...]:
     """Return the bars that get heavier inside the work, for a plan."""
     return find_ramps(problem_of(entry), plan)
+
+
+@lru_cache(maxsize=KEPT_PLANS)
+def timetable_of(entry: Entry, plan: Plan, gym: Gym, wishes: PrepWishes) -> Timetable:
+    """Return the warm-up of an athlete for a plan."""
+    problem = problem_of(entry)
+    return timetable(problem, plan, run_plan(problem, plan), gym, wishes)
+
+
+@lru_cache(maxsize=KEPT_PLANS)
+def rules_of(entry: Entry, plan: Plan) -> tuple[IfThen, ...]:
+    """Return what to do when the day goes otherwise than the plan."""
+    return if_then(problem_of(entry), plan)
 
 
 @lru_cache(maxsize=KEPT_TIERS)

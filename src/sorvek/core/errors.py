@@ -82,6 +82,10 @@ class LiftError(CoreError):
     """A max lift cannot be planned as asked; the message names what to change."""
 
 
+class PrepError(CoreError):
+    """A warm-up cannot be as asked; the message names what to change."""
+
+
 class InfeasibleError(CoreError):
     """No plan exists; the message names what binds."""
 

@@ -39,6 +39,7 @@ from sorvek.web.lift.routes import bp as lift_pages
 from sorvek.web.movements.routes import bp as movement_pages
 from sorvek.web.place.routes import bp as place_pages
 from sorvek.web.plans.routes import bp as plan_pages
+from sorvek.web.prep.routes import bp as prep_pages
 from sorvek.web.read.routes import bp as read_pages
 from sorvek.web.refusals import answer_errors
 from sorvek.web.request_log import log_requests
@@ -104,6 +105,7 @@ PAGES = (
     place_pages,
     plan_pages,
     lift_pages,
+    prep_pages,
     card_pages,
     roster_pages,
     lesson_pages,

@@ -16,7 +16,7 @@ from sorvek.core.workout.movements import (
 )
 from sorvek.core.workout.prose import Fate, Reading
 from sorvek.core.workout.readout import Readout, read_workout
-from sorvek.core.workout.tree import Form, Item, MaxLift, RisingBar, Side, Size, Workout
+from sorvek.core.workout.tree import Form, Item, MaxLift, Rest, RisingBar, Side, Size, Workout
 
 __all__ = [
     "ALL_COLUMNS",
@@ -34,6 +34,7 @@ __all__ = [
     "PowerKind",
     "Reading",
     "Readout",
+    "Rest",
     "RisingBar",
     "Side",
     "Size",

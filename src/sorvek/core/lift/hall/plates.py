@@ -69,6 +69,13 @@ class Gym:
         named = [bar for bar in self.bars if bar.label == label]
         return named[0] if named else min(self.bars, key=lambda bar: abs(bar.mass_kg - usual_kg))
 
+    def nearest(self, bar: Piece, wanted_kg: float) -> "Load":
+        """Return what can be loaded nearest to a mass, of two as near the lighter.
+
+        Raises: PlatesError if nothing can be loaded.
+        """
+        return nearest(loads(self, bar, 0.0, 10 * (max(self.most_kg, wanted_kg) // 10 + 1)), wanted_kg)
+
 
 USUAL_GYM = """\
 bar 20 kg

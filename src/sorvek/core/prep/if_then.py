@@ -1,0 +1,199 @@
+"""If-then rules: a day gone worse, or better, is simulated, and what is left of the work is planned again for it.
+
+A rule says by what the day is known (the end of the first round that tells), what changes from then on, and what
+that saves on days of that kind. The changes are sought set rule by set rule and rest by rest on some likely days,
+and what they save is counted on others.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+from sorvek.core.advice import find_crux
+from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule, shorthand
+from sorvek.core.quantities import clock
+from sorvek.core.simulation import Problem, draw_samples, run_plan, run_samples
+from sorvek.core.simulation import kernel as k
+from sorvek.core.workout import Form
+
+# Days are known as worse or better by so much of longest sets and critical power; judgement.
+WORSE, BAD, BETTER = 0.93, 0.85, 1.07
+# A movement that breaks early has so much of its usual longest set left.
+BREAKS = 0.8
+# Days on which changes are sought, and others on which their worth is counted.
+SEARCH_DAYS, SEARCH_SEED = 80, 31
+CHECK_DAYS, CHECK_SEED = 240, 77
+# A slot's sets as shares of a visit, rests in s, paces of what is done without breaks.
+PARTS, RESTS_S, PACES = (2, 3, 4), (2.0, 5.0, 10.0), (0.9, 1.0, 1.1, 1.2, 1.35)
+PASSES = 2
+WORTH_TRYING_S = 0.3
+# Rules that save less than this are not worth remembering; judgement.
+LEAST_S, LEAST_REPS = 3.0, 1.0
+# Ends of a round nearer than this cannot be told apart on the floor.
+APART_S = 2.0
+
+
+@dataclass(frozen=True, slots=True)
+class IfThen:
+    """A rule: when it holds, what then changes, and what that saves in `unit` (s or reps) in the mean.
+
+    `day` is the kind of day, `plan` the plan and `changed` the one that follows the rule.
+    """
+
+    when: str
+    then: tuple[str, ...]
+    saves: float
+    unit: str
+    day: Problem = field(repr=False, compare=False)
+    plan: Plan = field(repr=False, compare=False)
+    changed: Plan = field(repr=False, compare=False)
+
+    @property
+    def text(self) -> str:
+        """Return the rule as one sentence."""
+        unit = " s" if self.unit == "s" else " reps"
+        return f"{self.when}: {'; '.join(self.then)} (saves about {self.saves:.0f}{unit})"
+
+    def worth(self, seed: int) -> float:
+        """Return what the rule saves in its unit on other days of its kind."""
+        return saved(self.day, self.plan, self.changed, seed)[0]
+
+
+def gone(problem: Problem, share: float) -> Problem:
+    """Return a problem on a day with so much of the usual longest sets, critical power and work above it."""
+    who = problem.who.copy()
+    who[k.CP] *= share
+    who[k.W_PRIME] *= share
+    return replace(problem, unbroken=problem.unbroken * share, who=who)
+
+
+def if_then(problem: Problem, plan: Plan) -> tuple[IfThen, ...]:
+    """Return at most three rules for a plan, those that save most first.
+
+    Raises: SetsError if the plan does not fit its course.
+    """
+    crux = find_crux(problem, plan).slot
+    worse = [rule for share in (WORSE, BAD) if (rule := _round_rule(problem, plan, share))]
+    found = [*worse[:1], _break_rule(problem, plan, crux), _round_rule(problem, plan, BETTER)]
+    return tuple(sorted((rule for rule in found if rule), key=lambda rule: -rule.saves))
+
+
+def _break_rule(problem: Problem, plan: Plan, slot: int) -> IfThen | None:
+    """Return what to do when a movement begins to break earlier than planned."""
+    weak = problem.unbroken.copy()
+    first = problem.first_variant[slot]
+    weak[first : first + len(problem.capacities[slot])] *= BREAKS
+    day = replace(problem, unbroken=weak)
+    segments = problem.course.segments
+    broken = next(
+        (
+            record.segment
+            for record in run_plan(day, plan).sets
+            if record.forced_rest_s > 0 and segments[record.segment].slot == slot
+        ),
+        None,
+    )
+    if broken is None or not any(segment.slot == slot for segment in segments[broken + 1 :]):
+        return None
+    changed = _better(day, plan, broken + 1, [slot], True)
+    label = problem.course.round_labels.get(segments[broken].round, "")
+    plural = problem.course.slots[slot].movement.plural
+    return _told(day, plan, changed, f"{plural.capitalize()} break{' in ' + label.lower() if label else ''}")
+
+
+def _round_rule(problem: Problem, plan: Plan, share: float) -> IfThen | None:
+    """Return what to do when a round ends off the plan, as it does on a day gone worse or better."""
+    day = gone(problem, share)
+    planned, other = run_plan(problem, plan).splits, run_plan(day, plan).splits
+    pairs = list(zip(planned, other, strict=False))[:-1]
+    told = [i for i, (a, b) in enumerate(pairs) if _apart(a.end_s, b.end_s) and a.complete and b.complete]
+    if not told:
+        return None
+    here, there = pairs[told[0]]
+    over = _visits_over(problem, told[0] + 1)
+    left = list(dict.fromkeys(segment.slot for segment in problem.course.segments[over:]))
+    border = clock((here.end_s + there.end_s) / 2)
+    when = f"{here.label} ends {'after' if there.end_s > here.end_s else 'before'} {border}"
+    return _told(day, plan, _better(day, plan, over, left, share < 1), when)
+
+
+def _told(day: Problem, plan: Plan, changed: Plan, when: str) -> IfThen | None:
+    """Return a rule in words, None where nothing changes or what it saves is not worth remembering."""
+    if changed == plan:
+        return None
+    saves, unit = saved(day, plan, changed)
+    if saves < (LEAST_S if unit == "s" else LEAST_REPS):
+        return None
+    then = tuple(
+        f"{slot.label} {shorthand((Phase(None, new[-1].scheme),))}"
+        for slot, old, new in zip(day.course.slots, plan.slots, changed.slots, strict=True)
+        if old != new
+    )
+    return IfThen(when, then, saves, unit, day, plan, changed)
+
+
+def _apart(a_s: float, b_s: float) -> bool:
+    """Return whether two times can be told apart on the floor."""
+    return abs(a_s - b_s) >= APART_S
+
+
+def _better(day: Problem, plan: Plan, over: int, slots: Sequence[int], easier: bool) -> Plan:
+    """Return the plan with other sets and rests for slots once so many visits are over, as they lose least.
+
+    On a day gone worse nothing is made harder, on a better one nothing easier. One slot after the other takes the
+    scheme that loses least in the mean over SEARCH_DAYS, twice through.
+    """
+    us, whos = draw_samples(day, SEARCH_DAYS, SEARCH_SEED)
+
+    def lost(one: Plan) -> float:
+        return float(day.lost_s(run_samples(day, day.choices(one), us, whos)[0]).mean())
+
+    done = {segment.slot: day.ranks[i] for i, segment in enumerate(day.course.segments[:over])}
+    best, least = plan, lost(plan)
+    for slot in [*slots] * PASSES:
+        for scheme in _schemes(day, plan, slot, easier):
+            tried = best.with_slot(slot, _joined(plan.slots[slot], scheme, done.get(slot, 0)))
+            value = lost(tried)
+            if value < least - WORTH_TRYING_S:
+                best, least = tried, value
+    return best
+
+
+def _visits_over(problem: Problem, rounds: int) -> int:
+    """Return how many visits are over after so many rounds; a course of one round counts visits."""
+    segments = problem.course.segments
+    order = list(dict.fromkeys(segment.round for segment in segments))
+    if len(order) == 1:
+        return rounds
+    return sum(segment.round in order[:rounds] for segment in segments)
+
+
+def _schemes(problem: Problem, plan: Plan, slot: int, easier: bool) -> list[Scheme]:
+    """Return the schemes that are tried for the rest of a slot: other sets with other rests, or another pace."""
+    old = plan.slots[slot][-1].scheme
+    style = problem.course.slots[slot].movement.style(old.style)
+    most = max(segment.reps for segment in problem.course.segments_of(slot))
+    paces = [pace for pace in PACES if style.pace_fast <= pace <= style.pace_slow]
+    paced = [replace(old, pace=pace) for pace in paces if (pace > old.pace) == easier]
+    if style.steady:
+        return paced
+    largest = max(old.rule.sets(most)) if not old.rule.sizes or sum(old.rule.sizes) == most else max(old.rule.sizes)
+    sizes = sorted({most, *(-(-most // parts) for parts in PARTS), 1})
+    rules = [SetRule((), size) if size < most else UNBROKEN for size in sizes if (size < largest) == easier]
+    sets = [replace(old, rule=rule, rest_s=rest_s) for rule in rules for rest_s in RESTS_S]
+    return [*sets, *paced]
+
+
+def _joined(old: tuple[Phase, ...], scheme: Scheme, rank: int) -> tuple[Phase, ...]:
+    """Return the old phases up to a round of the slot, then a scheme to the end; rank 0 for a slot not met yet."""
+    before = [phase for phase in old if phase.until is not None and phase.until < rank]
+    now = next(phase for phase in old if phase.until is None or phase.until >= rank)
+    return (*before, Phase(rank, now.scheme), Phase(None, scheme)) if rank else (Phase(None, scheme),)
+
+
+def saved(day: Problem, plan: Plan, changed: Plan, seed: int = CHECK_SEED) -> tuple[float, str]:
+    """Return what a changed plan saves in the mean over likely days of a kind: s where most finish, else reps."""
+    us, whos = draw_samples(day, CHECK_DAYS, seed)
+    old, new = (run_samples(day, day.choices(one), us, whos)[0] for one in (plan, changed))
+    if day.course.workout.form is Form.FOR_TIME and (old[:, k.FINISHED] > 0).mean() > 0.5:
+        return float((day.lost_s(old) - day.lost_s(new)).mean()), "s"
+    return float((new[:, k.DONE] - old[:, k.DONE]).mean()), "reps"
