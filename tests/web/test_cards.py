@@ -111,9 +111,12 @@ def test_every_number_says_where_it_comes_from(client, words):
 
 def test_a_round_is_zoomed_and_the_computed_plan_stands_beside(post):
     sets = {"sets-0": "4/4/4 r12", "sets-1": "unbroken", "sets-2": "unbroken"}
-    html = post("/workouts/1/break/2/preview", {**sets, "beside": "yes"}).json["html"]
+    board = post("/workouts/1/break/2/preview", {**sets, "beside": "yes"}).json
+    html = board["html"]
     assert html.count('class="tape"') == 2
-    assert "Against computed" in html
+    assert "Against computed" in board["splits"]
+    every = post("/workouts/1/break/2/preview", {**sets, "reserves": "all"}).json["html"]
+    assert html.count('class="tape-track"') == 3 < every.count('class="tape-track"')
     zoomed = post("/workouts/1/break/2/preview", {**sets, "zoom": "Round 2"}).json["html"]
     assert zoomed.count("tape-set") < html.count("tape-set") / 4
 

@@ -18,6 +18,8 @@ LANE_HEIGHT = 30.0
 BAR_HEIGHT = 22.0
 AXIS_HEIGHT = 22.0
 TRACK_HEIGHT = 19.0
+# Of the reserves those that get lowest are shown, unless all are asked for.
+FEW_TRACKS, ALL_TRACKS = 3, 7
 TRACK_GAP = 4.0
 CAP_LABEL = 74.0  # room the cap's own label takes on the axis
 LABEL_PX = 6.6  # width of a digit at the label size, measured in the browser
@@ -115,11 +117,12 @@ class PaceTape:
 
 @dataclass(frozen=True, slots=True)
 class View:
-    """What of a tape is drawn: a stretch of the clock (`end_s` 0: all of it), with the reserves or without."""
+    """What of a tape is drawn: a stretch of the clock (`end_s` 0: all of it), and at most so many reserves."""
 
     start_s: float = 0.0
     end_s: float = 0.0
     reserves: bool = True
+    most: int = ALL_TRACKS
 
 
 @dataclass(frozen=True, slots=True)
@@ -213,18 +216,17 @@ def _flags(briefing: Briefing, scale: _Scale) -> list[Flag]:
     return flags
 
 
-def _tracks(briefing: Briefing, scale: _Scale, top: float) -> list[Track]:
+def _tracks(briefing: Briefing, scale: _Scale, top: float, most: int) -> list[Track]:
+    """Return the reserves that get lowest, at most so many, in their usual order."""
     names = [*RESOURCES, ENGINE]
+    curves = {name: _reserve(briefing, index, name) for index, name in enumerate(names)}
+    lows = {name: min(value for _, value in points) for name, points in curves.items()}
+    shown = sorted((name for name in names if lows[name] <= QUIET), key=lambda name: lows[name])[:most]
     tracks: list[Track] = []
-    for index, name in enumerate(names):
-        points: list[tuple[float, float]] = [(0.0, 1.0)]
-        for record in briefing.timeline.sets:
-            before = record.engine_before if name == ENGINE else record.before[index]
-            after = record.engine_after if name == ENGINE else record.after[index]
-            points += [(record.start_s, before), (record.end_s, after)]
-        low = min(value for _, value in points)
-        if low > QUIET:
+    for name in names:
+        if name not in shown:
             continue
+        points, low = curves[name], lows[name]
         y = top + len(tracks) * (TRACK_HEIGHT + TRACK_GAP)
         path = " ".join(f"L{scale.x(t):.1f} {y + TRACK_HEIGHT * (1 - v):.1f}" for t, v in points)
         left, right = f"{scale.x(scale.start_s):.1f}", f"{scale.x(points[-1][0]):.1f}"
@@ -232,6 +234,16 @@ def _tracks(briefing: Briefing, scale: _Scale, top: float) -> list[Track]:
         area = f"M{left} {bottom} {path} L{right} {bottom} Z"
         tracks.append(Track(y, TRACK_HEIGHT, name, name, area, max(0, math.floor(100 * low)), low < 0.1))
     return tracks
+
+
+def _reserve(briefing: Briefing, index: int, name: str) -> list[tuple[float, float]]:
+    """Return how a reserve goes: pairs of seconds and share left."""
+    points: list[tuple[float, float]] = [(0.0, 1.0)]
+    for record in briefing.timeline.sets:
+        before = record.engine_before if name == ENGINE else record.before[index]
+        after = record.engine_after if name == ENGINE else record.after[index]
+        points += [(record.start_s, before), (record.end_s, after)]
+    return points
 
 
 def tape_end_s(briefing: Briefing) -> float:
@@ -259,7 +271,7 @@ def pace_tape(briefing: Briefing, view: View | None = None) -> PaceTape:
     lane_y = {slot: FLAGS_HEIGHT + i * LANE_HEIGHT for i, slot in enumerate(used)}
     lanes_bottom = FLAGS_HEIGHT + len(used) * LANE_HEIGHT
     axis_y = lanes_bottom
-    tracks = _tracks(briefing, scale, lanes_bottom + AXIS_HEIGHT + 6) if view.reserves else []
+    tracks = _tracks(briefing, scale, lanes_bottom + AXIS_HEIGHT + 6, view.most) if view.reserves else []
     bottom = tracks[-1].y + TRACK_HEIGHT if tracks else lanes_bottom + AXIS_HEIGHT
     step = tick_step_s(scale.end_s - scale.start_s)
     cap_x = scale.x(cap_s) if cap_s else 0.0

@@ -28,7 +28,7 @@ from sorvek.core.advice import (
 from sorvek.core.plan import Edit, Scope, edit_plan, shorthand, typed_plan
 from sorvek.core.planner import Temper, plan_workout
 from sorvek.core.workout import Form
-from sorvek.figures.pace_tape import View, pace_tape, tape_end_s
+from sorvek.figures.pace_tape import ALL_TRACKS, FEW_TRACKS, View, pace_tape, tape_end_s
 from sorvek.paper.words import gate_words
 from sorvek.store.errors import ConflictError
 from sorvek.store.plans import drop_plan, plan_versions
@@ -58,8 +58,16 @@ def _zoomed(briefing: Briefing, label: str) -> View:
     return View(found.start_s, found.end_s) if found else View()
 
 
-def _board(briefing: Briefing, computed: Briefing, form: Mapping[str, str]) -> str:
-    """Return the part of the page that follows the sets: score, tape, splits, warnings."""
+@dataclass(frozen=True, slots=True)
+class PlanBoard:
+    """The parts of the page that follow the sets: score, tape and warnings; splits and targets."""
+
+    html: str
+    splits: str
+
+
+def _board(briefing: Briefing, computed: Briefing, form: Mapping[str, str]) -> PlanBoard:
+    """Return what follows the sets."""
     zoom = form.get("zoom", "")
     view = _zoomed(briefing, zoom)
     other, gaps = None, []
@@ -72,20 +80,21 @@ def _board(briefing: Briefing, computed: Briefing, form: Mapping[str, str]) -> s
             if not view.end_s:
                 view = View(0.0, max(tape_end_s(briefing), tape_end_s(computed)))
             other = pace_tape(computed, replace(view, reserves=False))
-    return render_template(
-        "plans/_board.html",
-        briefing=briefing,
-        tape=pace_tape(briefing, view),
-        other=other,
-        gaps=gaps,
-        zoom=zoom,
-        gates=gate_words(briefing.band.gates),
-        against=_against(briefing, computed),
-        reason=recommendation(briefing),
-        targets=split_targets(briefing),
-        first_round=first_round_line(briefing),
-        stretches=stretches(briefing),
-    )
+    view = replace(view, most=ALL_TRACKS if form.get("reserves") else FEW_TRACKS)
+    shown = {
+        "briefing": briefing,
+        "tape": pace_tape(briefing, view),
+        "other": other,
+        "gaps": gaps,
+        "zoom": zoom,
+        "gates": gate_words(briefing.band.gates),
+        "against": _against(briefing, computed),
+        "reason": recommendation(briefing),
+        "targets": split_targets(briefing),
+        "first_round": first_round_line(briefing),
+        "stretches": stretches(briefing),
+    }
+    return PlanBoard(render_template("plans/_board.html", **shown), render_template("plans/_splits.html", **shown))
 
 
 def _against(briefing: Briefing, computed: Briefing) -> str:
@@ -154,7 +163,8 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
     if typed.errors:
         return jsonify(errors=typed.errors), 422
-    response = jsonify(html=_board(brief(computed.problem, typed.plan), computed, request.form))
+    board = _board(brief(computed.problem, typed.plan), computed, request.form)
+    response = jsonify(html=board.html, splits=board.splits)
     response.headers["Server-Timing"] = f"plan;dur={1000 * (time.perf_counter() - begun):.1f}"
     return response
 

@@ -123,6 +123,7 @@ component("breaker", () => ({
     this.$refs.board.classList.toggle("stale", !answer.ok);
     if (!answer.ok) return;
     this.$refs.board.innerHTML = answer.data.html;
+    this.$refs.splits.innerHTML = answer.data.splits;
     if (this.chosen) this.choose(this.chosen.segment, this.chosen.set);
     this.$root.dataset.redrawMs = (performance.now() - begun).toFixed(1);
   },
