@@ -17,6 +17,7 @@ from sorvek.core.errors import SetsError
 from sorvek.core.plan.edits import Edit, Scope, edit_plan
 from sorvek.core.plan.plan import check_sets
 from sorvek.core.plan.shorthand import parse_shorthand, shorthand
+from sorvek.core.planner.planner import plan_workout
 from sorvek.core.quantities import rest_words
 from sorvek.core.simulation.problem import problem_for
 from sorvek.core.workout.notation import parse_workout
@@ -197,3 +198,11 @@ def test_halves_are_halves_of_the_reps_and_parts_leave_out_the_obligatory_rest()
     parts = {s.label: (s.start_s, s.end_s) for s in stretches(two)}
     assert parts["part 2"][0] - parts["part 1"][1] >= 120
     assert parts["part 1"][1] == pytest.approx(two.timeline.score.tiebreak_s)
+
+
+def test_rules_for_a_day_gone_otherwise_are_read_as_rules():
+    found = problem("Breakwater")
+    card = make_card(brief(found, plan_workout(found, effort=0.3).plan), "amrap 11:00")
+    told = card_text(replace(card, rules=("Round 1 ends after 1:32: toes-to-bar sets of 4 r8 (saves about 5 s)",)))
+    assert "\nIf round 1 ends after 1:32: toes-to-bar sets of 4 r8" in told
+    assert "\nIf round" not in card_text(card)

@@ -169,3 +169,17 @@ def test_a_plan_is_kept_with_its_temperament(client, post, seen):
     assert 'name="temper" value="steady"' in client.get(here).text
     locked = {"sets-0": "6/6 r5", "lock-0": "yes", "temper": "safe"}
     assert post(f"{here}/replan", locked).json["texts"][0] == "6/6 r5"
+
+
+def test_a_card_is_kept_as_one_file_that_asks_for_nothing(client, post):
+    here = "/workouts/1/break/2/card"
+    post(here, {})
+    link = re.search(r"/c/[\w-]+", client.get(here).text)[0]
+    page = client.get(link)
+    assert f'href="{link}/keep"' in page.text
+    kept = client.get(f"{link}/keep")
+    assert kept.headers["Content-Disposition"] == "attachment; filename=breakwater-bettina-kroll.html"
+    assert ".card-a6" in kept.text
+    assert "Bettina Kroll" in kept.text
+    assert not re.search(r'(src|href)="', kept.text)
+    assert client.get("/c/nowhere/keep").status_code == 404

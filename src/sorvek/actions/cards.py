@@ -1,15 +1,16 @@
 """What leaves the building: the card of one athlete, those of a club, one plan a tier for the wall."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sorvek.actions import kept
 from sorvek.actions.entry import Entry, entry_of, load_entry
 from sorvek.actions.lifts import attempts_in_force
 from sorvek.actions.place import lane_of, outcomes_of
 from sorvek.actions.plans import in_force
-from sorvek.core.advice import Briefing
+from sorvek.core.advice import Briefing, recommendation
 from sorvek.core.club import TierPlan
 from sorvek.core.planner import Temper
+from sorvek.core.prep import Standard, if_then, standards
 from sorvek.paper.card import Card, lift_card, make_card, with_lifts
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.cards import card_owner
@@ -45,11 +46,20 @@ def card_of(entry: Entry) -> MadeCard | None:
     return MadeCard(with_lifts(card, lifts, unit), briefing)
 
 
+def own_card(entry: Entry) -> MadeCard | None:
+    """Return an athlete's card with the rules for a day gone otherwise; for a whole club they take too long."""
+    made = card_of(entry)
+    if made is None or made.briefing is None:
+        return made
+    rules = kept.rules_of(entry, made.briefing.plan)
+    return MadeCard(replace(made.card, rules=tuple(rule.text for rule in rules)), made.briefing)
+
+
 def card_behind(token: str) -> MadeCard | None:
     """Return the card a link leads to, None if it leads nowhere any more."""
     owner = card_owner(token)
     entry = load_entry(*owner) if owner else None
-    return card_of(entry) if entry else None
+    return own_card(entry) if entry else None
 
 
 def takers(saved: SavedWorkout) -> list[SavedAthlete]:
@@ -119,3 +129,36 @@ def tiers_of(saved: SavedWorkout) -> list[Tier]:
             temper = tempers.get(name, Temper.STEADY)
             found.append(Tier(name, members, temper, kept.tier_plan_of(saved, name, pairs, temper)))
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class Talk:
+    """What is said to a tier before its heats: the plan as a card, what decides, rules, standards, names."""
+
+    tier: str
+    card: Card
+    crux: str
+    rules: tuple[str, ...]
+    standards: tuple[Standard, ...]
+    names: tuple[tuple[str, bool], ...]
+
+    @property
+    def starred(self) -> bool:
+        """Return whether somebody in it goes by a card of their own."""
+        return any(starred for _, starred in self.names)
+
+
+def talk_of(saved: SavedWorkout, tier: Tier) -> Talk:
+    """Return the talk for a tier.
+
+    Raises: SetsError if its plan does not fit the workout any more.
+    """
+    briefing = tier.planned.briefing
+    return Talk(
+        tier.name,
+        make_card(briefing, saved.readout.bound),
+        recommendation(briefing),
+        tuple(rule.text for rule in if_then(briefing.problem, briefing.plan)),
+        standards(briefing.problem),
+        tuple((follower.athlete.name, follower.deviates) for follower in tier.planned.followers),
+    )

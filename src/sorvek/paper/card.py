@@ -75,6 +75,7 @@ class Card:
     cues: tuple[str, ...]
     lifts: tuple[CardLift, ...] = ()
     chances: str = ""
+    rules: tuple[str, ...] = ()
 
 
 def wall_words(words: str) -> str:
@@ -230,4 +231,5 @@ def card_text(card: Card) -> str:
         lines.append("Splits: " + ", ".join(f"{split.label} at {split.at}" for split in card.splits))
     lines += [line for lift, told in zip(card.lifts, lifts, strict=True) if not lift.first for line in told]
     lines += [text for text in (card.first_round, card.fallback, card.chances, card.tiebreak) if text]
+    lines += [f"If {rule[:1].lower()}{rule[1:]}" for rule in card.rules]
     return "\n".join([*lines, *(f"* {cue}" for cue in card.cues)])

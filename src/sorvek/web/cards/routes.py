@@ -1,7 +1,9 @@
 """What leaves the building: athlete cards, the tier sheet, text, calendar, JSON and SVG."""
 
+import re
 from dataclasses import dataclass
 from datetime import UTC, datetime, time, timedelta
+from pathlib import Path
 
 import segno
 from flask import Blueprint, Response, abort, current_app, flash, json, redirect, render_template, request, url_for
@@ -12,9 +14,10 @@ from sorvek.actions.cards import (
     MadeCard,
     Tier,
     card_behind,
-    card_of,
     cards_of,
     choose_tier_temper,
+    own_card,
+    talk_of,
     tier_tempers_version,
     tiers_of,
 )
@@ -37,7 +40,7 @@ bp = Blueprint("cards", __name__)
 
 def _made_or_404(entry: Entry) -> MadeCard:
     """Return the plan in force and its card, or end the request with 404 where there is none."""
-    return card_of(entry) or abort(404)
+    return own_card(entry) or abort(404)
 
 
 @bp.get("/c/<token>")
@@ -46,10 +49,30 @@ def card(token: str) -> ResponseReturnValue:
     made = card_behind(token)
     if made is None:
         return render_template("cards/gone.html"), 404
-    response = Response(render_template("cards/card.html", card=made.card))
+    response = Response(render_template("cards/card.html", card=made.card, token=token, style=""))
     response.headers["Cache-Control"] = "no-store"
     response.headers["X-Robots-Tag"] = "noindex"
     return response
+
+
+@bp.get("/c/<token>/keep")
+def keep(token: str) -> ResponseReturnValue:
+    """Return the card as one file that needs no network; over plain HTTP a phone has no other way to keep it."""
+    made = card_behind(token)
+    if made is None:
+        return render_template("cards/gone.html"), 404
+    style = Path(current_app.static_folder or "", "css", "card.css").read_text(encoding="utf-8")
+    page = render_template("cards/card.html", card=made.card, token="", style=style)
+    name = re.sub(r"[^a-z0-9]+", "-", f"{made.card.workout}-{made.card.athlete}".lower()).strip("-")
+    return _file(page, "text/html; charset=utf-8", f"{name or 'card'}.html")
+
+
+@bp.get("/workouts/<int:workout_id>/briefing")
+def briefing(workout_id: int) -> str:
+    """Show the talk before the heats for printing, one A4 page a tier."""
+    saved = workout_or_404(workout_id)
+    talks = [talk_of(saved, tier) for tier in tiers_of(saved)]
+    return render_template("cards/briefing.html", saved=saved, talks=talks, readout=saved.readout)
 
 
 @bp.post("/workouts/<int:workout_id>/break/<int:athlete_id>/card")
