@@ -1,6 +1,7 @@
 """Card links: unguessable, one athlete on one workout, revocable."""
 
 import secrets
+from collections import Counter
 from datetime import UTC, datetime
 
 from sorvek.store.tables import AthleteRow, CardRow, WorkoutRow
@@ -24,6 +25,12 @@ def make_card_link(workout_id: int, athlete_id: int) -> str:
     # Two clicks at once make one link: the second finds that of the first.
     CardRow.insert(workout=workout_id, athlete=athlete_id, token=token, made_at=now).on_conflict_ignore().execute()
     return card_token(workout_id, athlete_id)
+
+
+def briefed_counts() -> dict[int, int]:
+    """Return how many athletes have the link of their card, by workout."""
+    rows = CardRow.select(CardRow.workout).join(AthleteRow).where(AthleteRow.removed_at.is_null())
+    return Counter(row.workout_id for row in rows)
 
 
 def revoke_card(workout_id: int, athlete_id: int) -> None:

@@ -1,6 +1,7 @@
 """The log: attempts of earlier workouts, each with the workout as it was announced and what it taught."""
 
 import json
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date
@@ -34,6 +35,12 @@ def attempts_of(athlete_id: int) -> list[LoggedAttempt]:
     """Return an athlete's attempts, the latest first."""
     rows = AttemptRow.select().where(AttemptRow.athlete == athlete_id).order_by(AttemptRow.done_on.desc())
     return [_from_row(row) for row in rows]
+
+
+def done_counts() -> dict[str, int]:
+    """Return how many athletes have an attempt in the log, by the title of the workout."""
+    rows = AttemptRow.select(AttemptRow.title, AttemptRow.athlete).distinct()
+    return Counter(row.title for row in rows)
 
 
 def load_attempt(athlete_id: int, attempt_id: int) -> LoggedAttempt | None:

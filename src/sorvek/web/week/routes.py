@@ -7,6 +7,8 @@ from flask import Blueprint, current_app, render_template
 
 from sorvek.figures.structure import Strip, structure_strip
 from sorvek.store.athletes import all_athletes
+from sorvek.store.cards import briefed_counts
+from sorvek.store.log import done_counts
 from sorvek.store.outlooks import planned_counts
 from sorvek.store.workouts import SavedWorkout, all_workouts, broken_workouts, removed_workouts
 
@@ -29,6 +31,8 @@ class WeekRow:
     strip: Strip
     when: When
     planned: int
+    briefed: int
+    done: int
 
 
 def when_of(opens_on: date, due_on: date, today: date) -> When:
@@ -46,18 +50,24 @@ def when_of(opens_on: date, due_on: date, today: date) -> When:
 @bp.get("/")
 def index() -> str:
     """Show the week."""
-    today, counts = current_app.config["TODAY"] or date.today(), planned_counts()
+    today = current_app.config["TODAY"] or date.today()
+    planned, briefed, done = planned_counts(), briefed_counts(), done_counts()
+    entries = [
+        WeekRow(
+            saved,
+            structure_strip(saved.readout.course),
+            when_of(saved.opens_on, saved.due_on, today),
+            planned.get(saved.id, 0),
+            briefed.get(saved.id, 0),
+            done.get(saved.title, 0),
+        )
+        for saved in all_workouts()
+    ]
+    ahead = [row for row in entries if row.when.state != "closed"]
     return render_template(
         "week/index.html",
-        entries=[
-            WeekRow(
-                saved,
-                structure_strip(saved.readout.course),
-                when_of(saved.opens_on, saved.due_on, today),
-                counts.get(saved.id, 0),
-            )
-            for saved in all_workouts()
-        ],
+        entries=entries,
+        due=min(ahead, key=lambda row: row.saved.due_on, default=None),
         broken=broken_workouts(),
         removed=removed_workouts(),
         athletes=len(all_athletes()),
