@@ -5,6 +5,7 @@ from datetime import date
 
 from sorvek.core.club import Result
 from sorvek.store.athletes import all_athletes
+from sorvek.store.database import connect, disconnect
 from sorvek.store.log import LoggedAttempt, add_attempt
 
 
@@ -22,17 +23,17 @@ def test_the_week_says_what_is_due_next_and_what_is_done(client, post):
     assert "Plan athletes" not in closed
     assert ">Leaderboard</a>" in closed
     assert "Plan athletes" in open_one
-    assert "0 of 24 planned · 0 with a card · 0 done" in open_one
+    assert "0 of 24 planned" in open_one
     post("/workouts/2/break/2/card", {})
     assert "1 of 24 planned · 1 with a card" in row_of(client.get("/").text, "Two Lamps")
     assert "23 of 24 not planned yet" in client.get("/").text
 
 
-def test_attempts_in_the_log_count_an_athlete_as_done_once(client, store):
-    athlete = all_athletes()[0]
+def test_attempts_in_the_log_count_an_athlete_as_done_once(client):
+    connect()
+    athlete, day = all_athletes()[0], date(2026, 3, 12)
     for seconds in (580.0, 560.0):
-        attempt = LoggedAttempt(
-            "Two Lamps", "for time\n30 burpees\n", date(2026, 3, 12), Result("", "", True, seconds)
-        )
-        add_attempt(athlete.id, attempt)
+        result = Result("", "", True, seconds)
+        add_attempt(athlete.id, LoggedAttempt("Two Lamps", "for time\n30 burpees\n", day, result))
+    disconnect()
     assert "1 done" in row_of(client.get("/").text, "Two Lamps")
