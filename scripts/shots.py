@@ -34,7 +34,7 @@ VIEWS: tuple[tuple[str, str, Literal["light", "dark"]], ...] = (
     ("lift", "/workouts/4/lift/3?goal=135", "light"),
     ("two-scores", "/workouts/4/lift/2", "light"),
     ("loader", "/workouts/4/lift/7/loader", "light"),
-    ("conflict", "/roster/2", "light"),
+    ("prep", "/workouts/1/prep/2", "light"),
     ("break-dark", "/workouts/2/break/7", "dark"),
 )
 FLAGS = [
@@ -96,18 +96,6 @@ def _paste(page: Page) -> None:
     page.locator(".src-used", has_text="60 kg").hover()
 
 
-def _save_twice(page: Page, address: str) -> None:
-    """Save an athlete in a page that was opened before somebody else saved another version."""
-    other = page.context.new_page()
-    other.goto(address)
-    other.get_by_label("Mass (kg)").fill("66.5")
-    other.get_by_role("button", name="Save").click()
-    other.close()
-    page.bring_to_front()
-    page.get_by_label("Notes").fill("Knows the double-under well; watch the left shoulder.")
-    page.get_by_role("button", name="Save").click()
-
-
 def _settled(page: Page, name: str) -> None:
     """Wait for the fonts, and on Break for what is worked out after the page has come."""
     page.evaluate("document.fonts.ready")
@@ -143,7 +131,6 @@ DONE: dict[str, Callable[[Page], None]] = {
     "movement": _movement,
     "card": _card,
     "lesson": lambda page: page.get_by_role("button", name="Keep what is ticked").wait_for(),
-    "conflict": lambda page: _save_twice(page, page.url),
     "schools": _schools,
     "two-scores": _two_scores,
     "loader": lambda page: page.set_viewport_size({"width": 390, "height": 844}),
