@@ -1,5 +1,6 @@
 """Prep pages: the warm-up follows what is typed, is kept, goes to the calendar; the judge sheet is one page."""
 
+import itertools
 import re
 
 HERE = "/workouts/1/prep/2"
@@ -88,3 +89,27 @@ def test_who_is_held_back_gets_no_warm_up_and_a_lift_alone_goes_to_lift(client, 
     held = client.get("/workouts/1/prep/8").text
     assert "An injury flag stands on" in held
     assert post("/workouts/1/prep/8/preview", {}).status_code == 404
+
+
+def test_heats_are_laid_out_and_every_warm_up_counts_back_from_its_heat(client, post, seen):
+    here = "/workouts/1/heats/"
+    assert "Nobody is planned yet" in client.get(here).text
+    for athlete in (3, 6, 9):
+        post(f"/workouts/1/break/{athlete}/card", {})
+    form = {"starts_at": "2026-03-13T18:00", "between": "20", "lanes": "2", "machines": "1", "version": seen(here)}
+    assert post(here, form).status_code == 302
+    page = client.get(here).text
+    assert "Heat 2" in page
+    assert "starts 18:20" in page
+    turns = re.findall(r"1, (1\d:\d\d(?::\d\d)?)–(1\d:\d\d(?::\d\d)?)", page)
+    assert len(turns) == 3
+    assert all(begins < ends for begins, ends in turns)
+    ordered = sorted(turns)
+    assert all(a[1] <= b[0] for a, b in itertools.pairwise(ordered))
+    starts = {
+        re.search(r'name="starts_at" value="([^"]*)"', client.get(f"/workouts/1/prep/{n}").text)[1]
+        for n in (3, 6, 9)
+    }
+    assert starts == {"2026-03-13T18:00", "2026-03-13T18:20"}
+    for wrong in ({"lanes": "many"}, {"lanes": "0"}, {"starts_at": "noon"}):
+        assert post(here, {**form, **wrong, "version": seen(here)}).status_code == 422

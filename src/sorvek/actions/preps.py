@@ -1,15 +1,34 @@
 """From an athlete's plan in force to the start line: warm-up, gear, standards, cues."""
 
 from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
 
 from sorvek.actions import kept
-from sorvek.actions.entry import Entry
+from sorvek.actions.cards import tiers_of
+from sorvek.actions.entry import Entry, load_entry
 from sorvek.actions.plans import in_force
 from sorvek.core.advice import Briefing
 from sorvek.core.lift import Gym
-from sorvek.core.prep import CueLine, PrepWishes, Standard, Timetable, cues, gear_list, standards
+from sorvek.core.prep import (
+    CueLine,
+    Hall,
+    Heat,
+    Need,
+    PrepWishes,
+    Standard,
+    Timetable,
+    Turn,
+    WarmKind,
+    cues,
+    gear_list,
+    heats_of,
+    machine_turns,
+    standards,
+)
+from sorvek.store.athletes import SavedAthlete
 from sorvek.store.lifts import the_gym
-from sorvek.store.preps import load_prep
+from sorvek.store.preps import load_heats, load_prep
+from sorvek.store.workouts import SavedWorkout
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,3 +64,53 @@ def prep_of(entry: Entry, wishes: PrepWishes) -> Prep:
 def prep_in_force(entry: Entry) -> Prep:
     """Return the way to the start line as it was kept, else as the rule makes it."""
     return prep_of(entry, load_prep(entry.saved.id, entry.athlete.id).wishes)
+
+
+@dataclass(frozen=True, slots=True)
+class HeatsPlan:
+    """A workout's heats with everybody's turn on a machine, and how long warm-ups are; all by name."""
+
+    heats: tuple[Heat, ...]
+    turns: dict[str, Turn]
+    lengths_s: dict[str, float]
+    ids: dict[str, int]
+
+
+def _in_order(saved: SavedWorkout) -> list[SavedAthlete]:
+    """Return who is planned and not left out, the weakest tier first."""
+    return [member for tier in reversed(tiers_of(saved)) for member in tier.members]
+
+
+def plan_heats(saved: SavedWorkout, hall: Hall) -> HeatsPlan:
+    """Return the heats of a workout with turns on the machines.
+
+    Whoever has an earlier turn than alone fills the time with mobility.
+    Raises: PrepError for a hall that cannot be.
+    """
+    members = _in_order(saved)
+    heats = heats_of([member.athlete.name for member in members], hall)
+    ids = {member.athlete.name: member.id for member in members}
+    needs, lengths = [], {}
+    for heat in heats:
+        for name in heat.names:
+            entry = load_entry(saved.id, ids[name])
+            if entry is None or entry.held:
+                continue
+            table = prep_in_force(entry).table
+            lengths[name] = table.length_s
+            first = table.parts[0]
+            if first.kind is WarmKind.RAISE:
+                needs.append(Need(name, heat.starts_s - first.before_s + first.length_s, first.length_s))
+    return HeatsPlan(heats, {turn.name: turn for turn in machine_turns(needs, hall.machines)}, lengths, ids)
+
+
+def start_of(saved: SavedWorkout, athlete: SavedAthlete) -> str:
+    """Return when an athlete's heat starts by the heats as laid out, `YYYY-MM-DDTHH:MM`; empty if nobody said."""
+    laid_out = load_heats(saved.id)
+    if not laid_out.starts_at:
+        return ""
+    for heat in heats_of([member.athlete.name for member in _in_order(saved)], laid_out.hall):
+        if athlete.athlete.name in heat.names:
+            start = datetime.fromisoformat(laid_out.starts_at) + timedelta(seconds=heat.starts_s)
+            return start.strftime("%Y-%m-%dT%H:%M")
+    return ""

@@ -1,8 +1,8 @@
 """What coaches chose of warm-ups: for one athlete on one workout, and the club's own template."""
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
-from sorvek.core.prep import PrepWishes, prep_text, read_prep
+from sorvek.core.prep import Hall, PrepWishes, prep_text, read_prep
 from sorvek.store.settings import save_setting, setting, setting_version
 
 TEMPLATE = "prep_template"
@@ -40,3 +40,37 @@ def save_prep(workout_id: int, athlete_id: int, wishes: PrepWishes | None, seen_
 def save_template(wishes: PrepWishes) -> None:
     """Keep a warm-up as the club's template."""
     save_setting(TEMPLATE, prep_text(wishes), setting_version(TEMPLATE))
+
+
+@dataclass(frozen=True, slots=True)
+class SavedHeats:
+    """The hall as a workout's heats use it, the first start (`YYYY-MM-DDTHH:MM` or empty), and the version."""
+
+    hall: Hall
+    starts_at: str
+    version: int
+
+
+def _heats_name(workout_id: int) -> str:
+    return f"heats_{workout_id}"
+
+
+def load_heats(workout_id: int) -> SavedHeats:
+    """Return how a workout's heats were laid out, a usual hall if nobody did yet."""
+    name = _heats_name(workout_id)
+    kept = setting(name, {})
+    usual = Hall()
+    hall = Hall(
+        int(kept.get("lanes", usual.lanes)),
+        int(kept.get("machines", usual.machines)),
+        float(kept.get("between_s", usual.between_s)),
+    )
+    return SavedHeats(hall, str(kept.get("starts_at", "")), setting_version(name))
+
+
+def save_heats(workout_id: int, hall: Hall, starts_at: str, seen_version: int) -> None:
+    """Keep how a workout's heats are laid out.
+
+    Raises: ConflictError if somebody laid them out otherwise since `seen_version`.
+    """
+    save_setting(_heats_name(workout_id), {**asdict(hall), "starts_at": starts_at}, seen_version)

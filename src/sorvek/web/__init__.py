@@ -39,6 +39,7 @@ from sorvek.web.lift.routes import bp as lift_pages
 from sorvek.web.movements.routes import bp as movement_pages
 from sorvek.web.place.routes import bp as place_pages
 from sorvek.web.plans.routes import bp as plan_pages
+from sorvek.web.prep.heats import bp as heat_pages
 from sorvek.web.prep.routes import bp as prep_pages
 from sorvek.web.read.routes import bp as read_pages
 from sorvek.web.refusals import answer_errors
@@ -106,6 +107,7 @@ PAGES = (
     plan_pages,
     lift_pages,
     prep_pages,
+    heat_pages,
     card_pages,
     roster_pages,
     lesson_pages,

@@ -1,6 +1,7 @@
 """From plan to start line: warm-up, gear, standards, judge sheet, rules for a day gone otherwise."""
 
 from sorvek.core.prep.gear import CueLine, Standard, cues, gear_list, standards
+from sorvek.core.prep.heats import Hall, Heat, Need, Turn, heats_of, machine_turns
 from sorvek.core.prep.if_then import IfThen, if_then
 from sorvek.core.prep.judge import JudgeCell, JudgeRow, judge_rows
 from sorvek.core.prep.primer import Primer
@@ -17,20 +18,26 @@ from sorvek.core.prep.timetable import (
 
 __all__ = [
     "CueLine",
+    "Hall",
+    "Heat",
     "IfThen",
     "JudgeCell",
     "JudgeRow",
+    "Need",
     "Part",
     "PrepWishes",
     "Primer",
     "Standard",
     "Timetable",
+    "Turn",
     "WarmKind",
     "WarmSchool",
     "cues",
     "gear_list",
+    "heats_of",
     "if_then",
     "judge_rows",
+    "machine_turns",
     "prep_text",
     "read_prep",
     "standards",

@@ -70,11 +70,15 @@ def find_primer(problem: Problem, plan: Plan) -> Primer | None:
     chosen = dict(list(reps.items())[:MOST_MOVEMENTS])
     if not chosen:
         return None
-    found = [
-        _tried(problem, plan, chosen, rounds, share, rest_s)
-        for rounds, share, rest_s in product(ROUNDS, SHARES, RESTS_S)
-    ]
-    return min(found, key=_price)
+    rows = dict.fromkeys(tuple(_counts(problem, chosen, share).items()) for share in SHARES)
+    tried = (_tried(problem, plan, dict(row), *rest) for row, *rest in product(rows, ROUNDS, RESTS_S))
+    return min(tried, key=_price)
+
+
+def _counts(problem: Problem, chosen: dict[int, int], share: float) -> dict[int, int]:
+    """Return a share of the first round's reps by slot, no set over MOST_OF_SET of the longest."""
+    most = {slot: int(MOST_OF_SET * problem.capacities[slot][0].unbroken.value) for slot in chosen}
+    return {slot: max(1, min(round(share * reps), most[slot])) for slot, reps in chosen.items()}
 
 
 def _price(primer: Primer) -> float:
@@ -83,15 +87,9 @@ def _price(primer: Primer) -> float:
     return TIRED_PRICE * tired + dry + LENGTH_PRICE * primer.length_s
 
 
-def _tried(
-    problem: Problem, plan: Plan, chosen: dict[int, int], rounds: int, share: float, rest_s: float
-) -> Primer:
-    """Return the primer of so many rounds with a share of the first round's reps, carried out."""
+def _tried(problem: Problem, plan: Plan, counts: dict[int, int], rounds: int, rest_s: float) -> Primer:
+    """Return the primer of so many rounds of counts by slot, carried out."""
     slots = problem.course.slots
-    longest = {slot: problem.capacities[slot][0].unbroken.value for slot in chosen}
-    counts = {
-        slot: max(1, min(round(share * reps), int(MOST_OF_SET * longest[slot]))) for slot, reps in chosen.items()
-    }
     items = tuple(_item(slots[slot], count) for slot, count in counts.items())
     body: list[Item | Rest] = [*items]
     for _ in range(rounds - 1):

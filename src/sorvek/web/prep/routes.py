@@ -1,6 +1,5 @@
 """Prep: the warm-up counted back from the start, gear, standards, cues, and the judge sheet."""
 
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -12,16 +11,16 @@ from icalendar import Alarm, Calendar, Event
 from sorvek.actions import kept
 from sorvek.actions.entry import Entry
 from sorvek.actions.people import beside, listed_ids
-from sorvek.actions.preps import Prep, prep_in_force, prep_of
+from sorvek.actions.preps import Prep, prep_in_force, prep_of, start_of
 from sorvek.core.errors import CoreError
 from sorvek.core.prep import Part, PrepWishes, WarmKind, WarmSchool, judge_rows
 from sorvek.core.quantities import clock, seconds_from_clock
 from sorvek.paper.words import load_words
 from sorvek.store.preps import load_prep, save_prep, save_template
 from sorvek.web.entries import entry_or_404, held_page, planned_entry_or_404, workout_or_404
+from sorvek.web.prep.times import before_start, read_start
 
 bp = Blueprint("prep", __name__, url_prefix="/workouts/<int:workout_id>/prep")
-STARTS = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d")
 FIELD = {kind: kind.name.lower() for kind in WarmKind}
 
 
@@ -45,7 +44,7 @@ def _asked(form: Mapping[str, str]) -> AskedPrep:
         except ValueError:
             errors[name] = f"{kind.value}: “{text[:20]}” is no length; write it as 4:30"
     starts_at = form.get("starts_at", "").strip()
-    if starts_at and not _read_start(starts_at):
+    if starts_at and not read_start(starts_at):
         errors["starts_at"] = f"“{starts_at[:20]}” is no day and time; write it as 2026-03-13T18:40"
     school = form.get("school", "")
     wishes = PrepWishes(
@@ -59,13 +58,6 @@ def _asked(form: Mapping[str, str]) -> AskedPrep:
     except CoreError as error:
         errors[""] = str(error)
     return AskedPrep(wishes, errors)
-
-
-def _read_start(text: str) -> datetime | None:
-    try:
-        return datetime.fromisoformat(text) if STARTS.fullmatch(text) else None
-    except ValueError:
-        return None
 
 
 def _fields(wishes: PrepWishes) -> dict[str, str]:
@@ -90,9 +82,11 @@ class WarmStrip:
 
 
 def _strips(prep: Prep, wishes: PrepWishes) -> list[WarmStrip]:
-    start = _read_start(wishes.starts_at)
+    start = read_start(wishes.starts_at)
     return [
-        WarmStrip(part, FIELD[part.kind], 100 * part.length_s / prep.table.length_s, _at(start, part.before_s))
+        WarmStrip(
+            part, FIELD[part.kind], 100 * part.length_s / prep.table.length_s, before_start(start, part.before_s)
+        )
         for part in prep.table.parts
     ]
 
@@ -109,20 +103,11 @@ class WarmRow:
 
 def _rows(prep: Prep, strips: list[WarmStrip], start: datetime | None) -> list[WarmRow]:
     """Return parts and marks in the order of the clock."""
-    marks = [WarmRow(mark.before_s, _at(start, mark.before_s), mark.name, None) for mark in prep.table.marks]
+    marks = [
+        WarmRow(mark.before_s, before_start(start, mark.before_s), mark.name, None) for mark in prep.table.marks
+    ]
     parts = [WarmRow(strip.part.before_s, strip.at, "", strip) for strip in strips]
     return sorted([*marks, *parts], key=lambda row: -row.before_s)
-
-
-def _at(start: datetime | None, before_s: float) -> str:
-    """Return a moment before the start: the time of day where it is known, else minutes before."""
-    if start is None:
-        return (
-            f"−{before_s // 3600:.0f}:{before_s % 3600 // 60:02.0f} h"
-            if before_s >= 3600
-            else f"−{clock(before_s)}"
-        )
-    return (start - timedelta(seconds=before_s)).strftime("%H:%M:%S").removesuffix(":00")
 
 
 def _board(entry: Entry, form: Mapping[str, str]) -> tuple[str, Mapping[str, str]]:
@@ -134,14 +119,14 @@ def _board(entry: Entry, form: Mapping[str, str]) -> tuple[str, Mapping[str, str
         prep = prep_of(entry, asked.wishes)
     except CoreError as error:
         return "", {"": str(error)}
-    start, unit = _read_start(asked.wishes.starts_at), prep.gym.unit
+    start, unit = read_start(asked.wishes.starts_at), prep.gym.unit
     html = render_template(
         "prep/_board.html",
         prep=prep,
         table=prep.table,
         strips=_strips(prep, asked.wishes),
         rows=_rows(prep, _strips(prep, asked.wishes), start),
-        begins=_at(start, prep.table.length_s),
+        begins=before_start(start, prep.table.length_s),
         start=start.strftime("%H:%M") if start else "",
         form=form,
         unit=unit,
@@ -174,6 +159,8 @@ def show(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 def _page(entry: Entry, typed: Mapping[str, str] | None = None, status: int = 200) -> ResponseReturnValue:
     saved = load_prep(entry.saved.id, entry.athlete.id)
     form = typed if typed is not None else _fields(saved.wishes)
+    if typed is None and not form["starts_at"]:
+        form = {**form, "starts_at": start_of(entry.saved, entry.athlete)}
     board, errors = _board(entry, form)
     prep = prep_in_force(entry)
     page = render_template(
@@ -239,7 +226,7 @@ def calendar(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the warm-up as calendar entries, each with an alarm as it begins; needs the start of the heat."""
     entry = planned_entry_or_404(workout_id, athlete_id)
     wishes = load_prep(workout_id, athlete_id).wishes
-    start = _read_start(wishes.starts_at)
+    start = read_start(wishes.starts_at)
     if start is None:
         flash("Type the start of the heat and keep it; then the warm-up has times for a calendar.", "problem")
         return redirect(url_for("prep.show", workout_id=workout_id, athlete_id=athlete_id))
