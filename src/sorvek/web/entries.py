@@ -1,9 +1,10 @@
 """From the address of a page to what it shows: a workout, an athlete, both; 404 where there is none."""
 
-from flask import abort, render_template
+from flask import abort, redirect, render_template, session, url_for
+from flask.typing import ResponseReturnValue
 
 from sorvek.actions.entry import Entry, load_entry
-from sorvek.actions.people import beside
+from sorvek.actions.people import beside, listed_ids
 from sorvek.core.errors import UnsettledError
 from sorvek.store.athletes import SavedAthlete, load_athlete
 from sorvek.store.workouts import SavedWorkout, load_workout
@@ -40,6 +41,15 @@ def planned_entry_or_404(workout_id: int, athlete_id: int) -> Entry:
     """Return a entry somebody may be planned for; who is held back has no plan to try anything on."""
     entry = entry_or_404(workout_id, athlete_id)
     return abort(404) if entry.held else entry
+
+
+def go_on(saved: SavedWorkout, page: str) -> ResponseReturnValue:
+    """Go on with a page of the athlete looked at last, else of the first of the list."""
+    ids = listed_ids()
+    if not ids:
+        return render_template("plans/nobody.html", saved=saved)
+    chosen = session.get("athlete") if session.get("athlete") in ids else ids[0]
+    return redirect(url_for(page, workout_id=saved.id, athlete_id=chosen))
 
 
 def held_page(entry: Entry, stage: str) -> str:

@@ -12,7 +12,7 @@ from flask.typing import ResponseReturnValue
 from sorvek.actions import kept
 from sorvek.actions.entry import Entry
 from sorvek.actions.lifts import LiftEntry, attempts_in_force, lift_entry
-from sorvek.actions.people import beside, listed_ids
+from sorvek.actions.people import beside
 from sorvek.actions.plans import in_force, keep_plan
 from sorvek.core.club import lifts_of
 from sorvek.core.errors import CoreError
@@ -41,7 +41,7 @@ from sorvek.figures.lift_tree import lift_tree
 from sorvek.figures.trade import trade_curve
 from sorvek.paper.words import load_words
 from sorvek.store.lifts import gym_version, load_wishes, save_gym, save_wishes, the_gym
-from sorvek.web.entries import entry_or_404, held_page, planned_entry_or_404, workout_or_404
+from sorvek.web.entries import entry_or_404, go_on, held_page, planned_entry_or_404, workout_or_404
 from sorvek.web.lift.forms import ROWS, AttemptResult, form_of, load_text, parse_wishes
 
 bp = Blueprint("lift", __name__, url_prefix="/workouts/<int:workout_id>/lift")
@@ -148,11 +148,7 @@ def _plates_words(before: Stack, after: Stack) -> str:
 @bp.get("/")
 def first(workout_id: int) -> ResponseReturnValue:
     """Go on with the athlete looked at last, or the first of the list."""
-    saved, ids = workout_or_404(workout_id), listed_ids()
-    if not ids:
-        return render_template("plans/nobody.html", saved=saved)
-    chosen = session.get("athlete") if session.get("athlete") in ids else ids[0]
-    return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=chosen))
+    return go_on(workout_or_404(workout_id), "lift.show")
 
 
 @bp.get("/<int:athlete_id>")

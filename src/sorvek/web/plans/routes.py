@@ -9,7 +9,7 @@ from flask.typing import ResponseReturnValue
 
 from sorvek.actions.entry import Entry
 from sorvek.actions.kept import tempers_of
-from sorvek.actions.people import beside, listed_ids
+from sorvek.actions.people import beside
 from sorvek.actions.plans import InForce, in_force, keep_plan, recommended, try_sets
 from sorvek.core.advice import (
     Briefing,
@@ -33,7 +33,7 @@ from sorvek.paper.words import gate_words
 from sorvek.store.errors import ConflictError
 from sorvek.store.plans import drop_plan, plan_versions
 from sorvek.web.conflict import conflict_page, differences
-from sorvek.web.entries import entry_or_404, held_page, planned_entry_or_404, workout_or_404
+from sorvek.web.entries import entry_or_404, go_on, held_page, planned_entry_or_404, workout_or_404
 
 bp = Blueprint("plans", __name__, url_prefix="/workouts/<int:workout_id>/break")
 
@@ -109,13 +109,8 @@ def _against(briefing: Briefing, computed: Briefing) -> str:
 @bp.get("/")
 def first(workout_id: int) -> ResponseReturnValue:
     """Go on with the athlete looked at last, or the first of the list; a max lift alone has no sets to break."""
-    saved, ids = workout_or_404(workout_id), listed_ids()
-    if saved.workout.form is Form.LIFT:
-        return redirect(url_for("lift.first", workout_id=workout_id))
-    if not ids:
-        return render_template("plans/nobody.html", saved=saved)
-    chosen = session.get("athlete") if session.get("athlete") in ids else ids[0]
-    return redirect(url_for("plans.show", workout_id=workout_id, athlete_id=chosen))
+    saved = workout_or_404(workout_id)
+    return go_on(saved, "lift.show" if saved.workout.form is Form.LIFT else "plans.show")
 
 
 @bp.get("/<int:athlete_id>")

@@ -10,14 +10,14 @@ from icalendar import Alarm, Calendar, Event
 
 from sorvek.actions import kept
 from sorvek.actions.entry import Entry
-from sorvek.actions.people import beside, listed_ids
+from sorvek.actions.people import beside
 from sorvek.actions.preps import Prep, prep_in_force, prep_of, start_of
 from sorvek.core.errors import CoreError
 from sorvek.core.prep import Part, PrepWishes, WarmKind, WarmSchool, judge_rows
 from sorvek.core.quantities import clock, seconds_from_clock
 from sorvek.paper.words import load_words
 from sorvek.store.preps import load_prep, save_prep, save_template
-from sorvek.web.entries import entry_or_404, held_page, planned_entry_or_404, workout_or_404
+from sorvek.web.entries import entry_or_404, go_on, held_page, planned_entry_or_404, workout_or_404
 from sorvek.web.prep.times import before_start, read_start
 
 bp = Blueprint("prep", __name__, url_prefix="/workouts/<int:workout_id>/prep")
@@ -139,11 +139,7 @@ def _board(entry: Entry, form: Mapping[str, str]) -> tuple[str, Mapping[str, str
 @bp.get("/")
 def first(workout_id: int) -> ResponseReturnValue:
     """Go on with the athlete looked at last, or the first of the list."""
-    saved, ids = workout_or_404(workout_id), listed_ids()
-    if not ids:
-        return render_template("plans/nobody.html", saved=saved)
-    chosen = session.get("athlete") if session.get("athlete") in ids else ids[0]
-    return redirect(url_for("prep.show", workout_id=workout_id, athlete_id=chosen))
+    return go_on(workout_or_404(workout_id), "prep.show")
 
 
 @bp.get("/<int:athlete_id>")
