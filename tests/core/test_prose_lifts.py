@@ -1,4 +1,4 @@
-"""What prose says of a lift, in many wordings: complexes, attempts, rising bars, totals, before the work or after."""
+"""What prose says of a lift, in many wordings: complexes, attempts, rising bars, totals, before work or after."""
 
 import pytest
 from hypothesis import given
