@@ -109,11 +109,19 @@ def _round_rule(problem: Problem, plan: Plan, share: float) -> IfThen | None:
     if not told:
         return None
     here, there = pairs[told[0]]
-    over = _visits_over(problem, told[0] + 1)
-    left = list(dict.fromkeys(segment.slot for segment in problem.course.segments[over:]))
     border = clock((here.end_s + there.end_s) / 2)
     when = f"{here.label} ends {'after' if there.end_s > here.end_s else 'before'} {border}"
-    return _told(day, plan, _better(day, plan, over, left, share < 1), when)
+    return _told(day, plan, after_rounds(day, plan, told[0] + 1, share < 1), when)
+
+
+def after_rounds(day: Problem, plan: Plan, rounds: int, easier: bool) -> Plan:
+    """Return a plan that is as it was for so many rounds and then loses least on such a day.
+
+    On a day gone worse (`easier`) nothing is made harder, on a better one nothing easier.
+    """
+    over = _visits_over(day, rounds)
+    left = list(dict.fromkeys(segment.slot for segment in day.course.segments[over:]))
+    return _better(day, plan, over, left, easier)
 
 
 def _told(day: Problem, plan: Plan, changed: Plan, when: str) -> IfThen | None:

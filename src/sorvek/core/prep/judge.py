@@ -38,7 +38,7 @@ def judge_rows(briefing: Briefing) -> tuple[JudgeRow, ...]:
     rounds: dict[int, list[JudgeCell]] = {}
     total = 0
     for segment in course.segments:
-        if total >= room and segment.round not in rounds:
+        if rounds and total >= room and segment.round not in rounds:
             break
         total += segment.reps
         slot = course.slots[segment.slot]
