@@ -212,6 +212,16 @@ def test_loads_are_called_in_the_unit_of_the_hall_and_the_empty_bar_is_told():
     assert not any(math.isnan(a.load_kg) for a in plan.attempts)
 
 
+def test_in_a_pound_hall_what_cannot_be_loaded_is_said_in_pounds():
+    task = LiftTask(100.0, 300.0, POUNDS, POUNDS.bar("45"))
+    with pytest.raises(
+        CoreError, match=r"^188 lb cannot be loaded with these plates; the nearest are 185 lb and 190 lb$"
+    ):
+        plan_attempts(task, [Typed(85.3)])
+    with pytest.raises(CoreError, match=r"goal of 20 lb is below the empty bar \(45 lb with collars\)"):
+        plan_attempts(replace(task, goal_kg=9.0))
+
+
 def test_every_attempt_has_a_reason_that_is_true_of_it():
     plan = plan_attempts(TASK, [Typed(82.5, 0.0, True), Typed(97.5, 75.0, False)])
     told = Told(plan, TASK, "{:g} kg".format)

@@ -16,7 +16,6 @@ from sorvek.core.lift.hall.crew import Crew, loading_s
 from sorvek.core.lift.hall.plates import Load, Stack, loads, nearest
 from sorvek.core.lift.hall.stacks import fewest_moved, with_more_ways
 from sorvek.core.lift.task import Aim, LiftTask, check_task
-from sorvek.core.quantities import plain
 
 # What is looked at lies between these shares of the 1RM; far below them every lift is sure, far above none is.
 LOWEST_FRAC, HIGHEST_FRAC = 0.62, 1.12
@@ -199,8 +198,9 @@ class LiftWindow:
             around = loads(self.task.gym, self.task.bar, 0.0, max(load_kg, self.task.gym.most_kg) + 1)
             below = [x.mass_kg for x in around if x.mass_kg < load_kg][-1:]
             above = [x.mass_kg for x in around if x.mass_kg > load_kg][:1]
-            near = " and ".join(f"{plain(kg)} kg" for kg in below + above)
-            raise LiftError(f"{plain(load_kg)} kg cannot be loaded with these plates; the nearest are {near}")
+            called = self.task.gym.called
+            near = " and ".join(called(kg) for kg in below + above)
+            raise LiftError(f"{called(load_kg)} cannot be loaded with these plates; the nearest are {near}")
         return at
 
     def demand(self, state: State, move: Move) -> float:

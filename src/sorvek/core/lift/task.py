@@ -20,7 +20,7 @@ from sorvek.core.lift import kernel as ak
 from sorvek.core.lift.hall.crew import Crew
 from sorvek.core.lift.hall.plates import Gym, Piece
 from sorvek.core.planner import Temper
-from sorvek.core.quantities import clock, plain
+from sorvek.core.quantities import clock
 from sorvek.core.simulation import Floats
 
 LEAST_1RM_KG, MOST_1RM_KG = 10.0, 500.0
@@ -125,10 +125,11 @@ def check_task(task: LiftTask) -> LiftTask:
             f"a window of {clock(task.window_s)} is shorter than one attempt ({ATTEMPT_S:.0f} s);"
             " give it as m:ss, such as 5:00"
         )
+    called = task.gym.called
     most_kg = task.gym.most_kg - max(b.mass_kg for b in task.gym.bars) + task.bar.mass_kg
     if most_kg < LEAST_LOADABLE_FRAC * task.one_rep_max_kg:
         raise LiftError(
-            f"the plates end at {plain(most_kg)} kg, far below a 1RM of {plain(task.one_rep_max_kg)} kg; add plates"
+            f"the plates end at {called(most_kg)}, far below a 1RM of {called(task.one_rep_max_kg)}; add plates"
         )
     for name, load in (("goal", task.goal_kg), ("opening", task.opening_kg)):
         if load is None:
@@ -136,7 +137,7 @@ def check_task(task: LiftTask) -> LiftTask:
         require_range(f"{name} in kg", load, 0.1, 2 * MOST_1RM_KG)
         if load < task.empty_kg - 1e-6:
             raise LiftError(
-                f"the {name} of {plain(load)} kg is below the empty bar ({plain(task.empty_kg)} kg with collars);"
+                f"the {name} of {called(load)} is below the empty bar ({called(task.empty_kg)} with collars);"
                 " choose a lighter bar or a heavier load"
             )
     if task.aim is Aim.GOAL and task.goal_kg is None:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 from sorvek.core.errors import NotationError, Place, PlatesError, require_range
-from sorvek.core.quantities import kg_from_lb, plain
+from sorvek.core.quantities import kg_from_lb, lb_from_kg, plain
 
 MOST_PAIRS = 40
 MOST_KG = 600.0
@@ -62,6 +62,10 @@ class Gym:
         """Return the unit most of its plates bear: what loads are called in there."""
         pounds = sum(count for piece, count in self.pairs if piece.unit == "lb")
         return "lb" if 2 * pounds > sum(count for _, count in self.pairs) else "kg"
+
+    def called(self, load_kg: float) -> str:
+        """Return a load as it is called in there: whole pounds, or kilograms."""
+        return f"{lb_from_kg(load_kg):.0f} lb" if self.unit == "lb" else f"{plain(load_kg)} kg"
 
     def bar(self, label: str, sex: str = "m") -> Piece:
         """Return the bar with a label, else the one nearest to 20 kg for men and 15 kg for women."""
@@ -201,10 +205,10 @@ def loads(gym: Gym, bar: Piece, low_kg: float, high_kg: float) -> tuple[Load, ..
         same = [counts for _, total, counts in ways if abs(total - mass) < 1e-6]
         result.append(Load(round(empty_kg + 2 * mass, 4), tuple(stack_of(gym, counts) for counts in same)))
     if not result:
-        span = f"from {plain(low_kg)} to {plain(high_kg)} kg"
+        span = f"from {gym.called(low_kg)} to {gym.called(high_kg)}"
         raise PlatesError(
-            f"nothing {span} can be loaded on the {bar.label} bar; it weighs {plain(empty_kg)} kg with collars,"
-            f" {plain(empty_kg + 2 * sum(p.mass_kg * n for p, n in gym.pairs))} kg with every plate"
+            f"nothing {span} can be loaded on the {bar.label} bar; it weighs {gym.called(empty_kg)} with collars,"
+            f" {gym.called(empty_kg + 2 * sum(p.mass_kg * n for p, n in gym.pairs))} with every plate"
         )
     return tuple(sorted(result, key=lambda load: load.mass_kg))
 
