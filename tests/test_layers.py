@@ -44,9 +44,9 @@ MOST_FACE_LINES = 60
 MOST_VERBS = {
     "workout": 4,
     "plan": 4,
-    "planner": 2,
+    "planner": 3,
     "season": 3,
-    "simulation": 6,
+    "simulation": 8,
     "athlete": 16,
     "advice": 16,
     "lift": 17,

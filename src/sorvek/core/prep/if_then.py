@@ -9,9 +9,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from sorvek.core.advice import find_crux
-from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule, shorthand
+from sorvek.core.plan import Phase, Plan, shorthand
+from sorvek.core.planner import Towards, plan_rest
 from sorvek.core.quantities import clock
-from sorvek.core.simulation import Problem, draw_samples, run_plan, run_samples
+from sorvek.core.simulation import Problem, draw_samples, run_plan, run_samples, stand_at
 from sorvek.core.simulation import kernel as k
 from sorvek.core.workout import Form
 
@@ -22,10 +23,6 @@ BREAKS = 0.8
 # Days on which changes are sought, and others on which their worth is counted.
 SEARCH_DAYS, SEARCH_SEED = 80, 31
 CHECK_DAYS, CHECK_SEED = 240, 77
-# A slot's sets as shares of a visit, rests in s, paces of what is done without breaks.
-PARTS, RESTS_S, PACES = (2, 3, 4), (2.0, 5.0, 10.0), (0.9, 1.0, 1.1, 1.2, 1.35)
-PASSES = 2
-WORTH_TRYING_S = 0.3
 # Rules that save less than this are not worth remembering; judgement.
 LEAST_S, LEAST_REPS = 3.0, 1.0
 # Ends of a round nearer than this cannot be told apart on the floor.
@@ -50,8 +47,8 @@ class IfThen:
     @property
     def text(self) -> str:
         """Return the rule as one sentence."""
-        unit = " s" if self.unit == "s" else " reps"
-        return f"{self.when}: {'; '.join(self.then)} (saves about {self.saves:.0f}{unit})"
+        unit = "s" if self.unit == "s" else "rep" if round(self.saves) == 1 else "reps"
+        return f"{self.when}: {'; '.join(self.then)} (saves about {self.saves:.0f} {unit})"
 
     def worth(self, seed: int) -> float:
         """Return what the rule saves in its unit on other days of its kind."""
@@ -94,7 +91,7 @@ def _break_rule(problem: Problem, plan: Plan, slot: int) -> IfThen | None:
     )
     if broken is None or not any(segment.slot == slot for segment in segments[broken + 1 :]):
         return None
-    changed = _better(day, plan, broken + 1, [slot], True)
+    changed = _replanned(day, plan, broken + 1, Towards.EASIER, (slot,))
     label = problem.course.round_labels.get(segments[broken].round, "")
     plural = problem.course.slots[slot].movement.plural
     return _told(day, plan, changed, f"{plural.capitalize()} break{' in ' + label.lower() if label else ''}")
@@ -119,9 +116,16 @@ def after_rounds(day: Problem, plan: Plan, rounds: int, easier: bool) -> Plan:
 
     On a day gone worse (`easier`) nothing is made harder, on a better one nothing easier.
     """
-    over = _visits_over(day, rounds)
-    left = list(dict.fromkeys(segment.slot for segment in day.course.segments[over:]))
-    return _better(day, plan, over, left, easier)
+    towards = Towards.EASIER if easier else Towards.HARDER
+    return _replanned(day, plan, _visits_over(day, rounds), towards)
+
+
+def _replanned(day: Problem, plan: Plan, over: int, towards: Towards, slots: Sequence[int] = ()) -> Plan:
+    """Return a plan with what is left after so many visits planned again for likely days of a kind."""
+    if over >= len(day.course.segments):
+        return plan
+    standing = stand_at(day, plan, over, *draw_samples(day, SEARCH_DAYS, SEARCH_SEED))
+    return plan_rest(day, plan, standing, towards, slots) if len(standing.us) else plan
 
 
 def _told(day: Problem, plan: Plan, changed: Plan, when: str) -> IfThen | None:
@@ -144,28 +148,6 @@ def _apart(a_s: float, b_s: float) -> bool:
     return abs(a_s - b_s) >= APART_S
 
 
-def _better(day: Problem, plan: Plan, over: int, slots: Sequence[int], easier: bool) -> Plan:
-    """Return the plan with other sets and rests for slots once so many visits are over, as they lose least.
-
-    On a day gone worse nothing is made harder, on a better one nothing easier. One slot after the other takes the
-    scheme that loses least in the mean over SEARCH_DAYS, twice through.
-    """
-    us, whos = draw_samples(day, SEARCH_DAYS, SEARCH_SEED)
-
-    def lost(one: Plan) -> float:
-        return float(day.lost_s(run_samples(day, day.choices(one), us, whos)[0]).mean())
-
-    done = {segment.slot: day.ranks[i] for i, segment in enumerate(day.course.segments[:over])}
-    best, least = plan, lost(plan)
-    for slot in [*slots] * PASSES:
-        for scheme in _schemes(day, plan, slot, easier):
-            tried = best.with_slot(slot, _joined(plan.slots[slot], scheme, done.get(slot, 0)))
-            value = lost(tried)
-            if value < least - WORTH_TRYING_S:
-                best, least = tried, value
-    return best
-
-
 def _visits_over(problem: Problem, rounds: int) -> int:
     """Return how many visits are over after so many rounds; a course of one round counts visits."""
     segments = problem.course.segments
@@ -173,29 +155,6 @@ def _visits_over(problem: Problem, rounds: int) -> int:
     if len(order) == 1:
         return rounds
     return sum(segment.round in order[:rounds] for segment in segments)
-
-
-def _schemes(problem: Problem, plan: Plan, slot: int, easier: bool) -> list[Scheme]:
-    """Return the schemes that are tried for the rest of a slot: other sets with other rests, or another pace."""
-    old = plan.slots[slot][-1].scheme
-    style = problem.course.slots[slot].movement.style(old.style)
-    most = max(segment.reps for segment in problem.course.segments_of(slot))
-    paces = [pace for pace in PACES if style.pace_fast <= pace <= style.pace_slow]
-    paced = [replace(old, pace=pace) for pace in paces if (pace > old.pace) == easier]
-    if style.steady:
-        return paced
-    largest = max(old.rule.sets(most)) if not old.rule.sizes or sum(old.rule.sizes) == most else max(old.rule.sizes)
-    sizes = sorted({most, *(-(-most // parts) for parts in PARTS), 1})
-    rules = [SetRule((), size) if size < most else UNBROKEN for size in sizes if (size < largest) == easier]
-    sets = [replace(old, rule=rule, rest_s=rest_s) for rule in rules for rest_s in RESTS_S]
-    return [*sets, *paced]
-
-
-def _joined(old: tuple[Phase, ...], scheme: Scheme, rank: int) -> tuple[Phase, ...]:
-    """Return the old phases up to a round of the slot, then a scheme to the end; rank 0 for a slot not met yet."""
-    before = [phase for phase in old if phase.until is not None and phase.until < rank]
-    now = next(phase for phase in old if phase.until is None or phase.until >= rank)
-    return (*before, Phase(rank, now.scheme), Phase(None, scheme)) if rank else (Phase(None, scheme),)
 
 
 def saved(day: Problem, plan: Plan, changed: Plan, seed: int = CHECK_SEED) -> tuple[float, str]:

@@ -3,6 +3,7 @@
 from sorvek.core.simulation import kernel
 from sorvek.core.simulation.days import draw_samples, spread_samples
 from sorvek.core.simulation.forecast import Band, DayScore, forecast, run_samples
+from sorvek.core.simulation.midway import Midway, run_from, stand_at
 from sorvek.core.simulation.problem import Floats, Ints, Problem, problem_for
 from sorvek.core.simulation.timeline import Score, ScoreKind, SetRecord, Tank, Timeline, run_plan
 
@@ -11,6 +12,7 @@ __all__ = [
     "DayScore",
     "Floats",
     "Ints",
+    "Midway",
     "Problem",
     "Score",
     "ScoreKind",
@@ -21,7 +23,9 @@ __all__ = [
     "forecast",
     "kernel",
     "problem_for",
+    "run_from",
     "run_plan",
     "run_samples",
     "spread_samples",
+    "stand_at",
 ]

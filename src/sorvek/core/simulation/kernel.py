@@ -526,3 +526,57 @@ def simulate_many(seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, o
         )
         for row in range(rows):
             forced[j, row] = log[row, LOG_FORCED_S] + log[row, LOG_FAILED]
+
+
+@compiled
+def simulate_up_to(first, seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, outs, begins):
+    """Run one plan for many samples; `begins` (samples, N_SNAP) takes the state at the beginning of a segment.
+
+    `outs` (samples, N_OUT) says in REACHED which samples get there.
+    """
+    state, nothing, no_marks = np.zeros(STATE_SIZE), np.zeros(0), np.zeros((0, 2))
+    no_log, snaps = np.zeros((0, N_LOG)), np.zeros((seg_i.shape[0], N_SNAP))
+    for j in range(us.shape[0]):
+        simulate(
+            seg_i,
+            seg_f,
+            variants,
+            us[j],
+            whos[j],
+            choice_i,
+            choice_f,
+            sizes,
+            state,
+            outs[j],
+            no_marks,
+            no_log,
+            snaps,
+            0,
+            nothing,
+        )
+        begins[j] = snaps[first]
+
+
+@compiled
+def simulate_from(first, begins, seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, outs):
+    """Go on by one plan for many samples from a segment and the states `begins` (samples, N_SNAP); fill `outs`."""
+    state, no_marks = np.zeros(STATE_SIZE), np.zeros((0, 2))
+    no_log, no_snaps = np.zeros((0, N_LOG)), np.zeros((0, N_SNAP))
+    for j in range(us.shape[0]):
+        simulate(
+            seg_i,
+            seg_f,
+            variants,
+            us[j],
+            whos[j],
+            choice_i,
+            choice_f,
+            sizes,
+            state,
+            outs[j],
+            no_marks,
+            no_log,
+            no_snaps,
+            first,
+            begins[j],
+        )
