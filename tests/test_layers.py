@@ -43,7 +43,7 @@ MOST_FACE_LINES = 60
 # without a look at what could become a method of a noun.
 MOST_VERBS = {
     "workout": 4,
-    "plan": 4,
+    "plan": 5,
     "planner": 3,
     "season": 3,
     "simulation": 8,

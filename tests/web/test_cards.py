@@ -112,13 +112,35 @@ def test_every_number_says_where_it_comes_from(client, words):
 def test_a_round_is_zoomed_and_the_computed_plan_stands_beside(post):
     sets = {"sets-0": "4/4/4 r12", "sets-1": "unbroken", "sets-2": "unbroken"}
     board = post("/workouts/1/break/2/preview", {**sets, "beside": "yes"}).json
-    html = board["html"]
-    assert html.count('class="tape"') == 2
+    html = board["tape"]
+    assert html.count('class="tape tape-beside"') == 2
     assert "Against computed" in board["splits"]
-    every = post("/workouts/1/break/2/preview", {**sets, "reserves": "all"}).json["html"]
+    every = post("/workouts/1/break/2/preview", {**sets, "reserves": "all"}).json["tape"]
     assert html.count('class="tape-track"') == 3 < every.count('class="tape-track"')
-    zoomed = post("/workouts/1/break/2/preview", {**sets, "zoom": "Round 2"}).json["html"]
+    zoomed = post("/workouts/1/break/2/preview", {**sets, "view": "Round 2"}).json["tape"]
     assert zoomed.count("tape-set") < html.count("tape-set") / 4
+    part = post("/workouts/1/break/2/preview", {**sets, "view": "60.0-120.0"}).json["tape"]
+    assert 'data-start="60.0" data-end="120.0"' in part
+    for nonsense in ("120-60", "a-b", "1-2", "9" * 40 + "-" + "9" * 41):
+        assert 'data-start="0.0"' in post("/workouts/1/break/2/preview", {**sets, "view": nonsense}).json["tape"]
+
+
+def test_pace_and_style_of_a_lane_hold_for_all_its_rounds(post):
+    sets = {"sets-0": "rounds 1-2 unbroken, then 6/6 r5", "sets-1": "unbroken", "sets-2": "unbroken"}
+    slower = post("/workouts/1/break/2/cast", {**sets, "slot": 0, "pace": "1.1"}).json["texts"]
+    assert slower[0] == "rounds 1-2 unbroken pace 1.1, then 6/6 r5"
+    shown = post("/workouts/1/break/2/preview", {f"sets-{i}": text for i, text in enumerate(slower)}).json["casts"]
+    assert shown[0]["pace"] == "1.1"
+    mixed = post("/workouts/1/break/2/preview", {"sets-0": "round 1 unbroken, then 6/6 r5 pace 1.2"}).json["casts"]
+    assert mixed[0]["pace"] == ""
+    for wrong in ({"slot": 0, "pace": "9"}, {"slot": 0, "style": "backwards"}, {"slot": 77, "pace": "1"}, {}):
+        assert post("/workouts/1/break/2/cast", {**sets, **wrong}).status_code == 422
+
+
+def test_the_tape_is_as_wide_as_the_page_tells_and_that_is_remembered(client, post):
+    assert 'width="500"' in post("/workouts/1/break/2/preview", {"room": "500"}).json["tape"]
+    assert 'width="500"' in client.get("/workouts/1/break/2").text
+    assert 'width="3000"' in post("/workouts/1/break/2/preview", {"room": "9999"}).json["tape"]
 
 
 def test_tiers_are_stacked_with_who_deviates(client, post):
@@ -156,9 +178,11 @@ def test_a_tier_is_planned_with_the_temperament_a_coach_chose(client, post, seen
 
 def test_a_plan_is_kept_with_its_temperament(client, post, seen):
     here = "/workouts/1/break/9"
-    rows = client.get(f"{here}/tempers").json["html"]
-    assert re.findall(r'data-temper="(\w+)"', rows) == ["safe", "steady", "attack"]
-    assert rows.count("aria-pressed='true'") + rows.count('aria-pressed="true"') == 1
+    sides = client.get(f"{here}/tempers").json
+    assert re.findall(r'data-row="(\w+)"', sides["html"]) == ["safe", "steady", "attack"]
+    assert set(sides["texts"]) == {"safe", "steady", "attack"}
+    buttons = re.findall(r'data-temper="(\w+)" aria-pressed="(\w+)"', client.get(here).text)
+    assert buttons == [("safe", "false"), ("steady", "true"), ("attack", "false")]
     sets = {"sets-0": "6/6 r5", "temper": "attack", "action": "keep", "version": seen(here)}
     assert post(here, sets).status_code == 302
     page = client.get(here).text

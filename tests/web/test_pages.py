@@ -127,7 +127,7 @@ def test_sets_that_do_not_fit_are_named_and_not_kept(client, post, sets, words):
 
 def test_typed_sets_change_tape_splits_and_score(post):
     boards = [
-        post("/workouts/1/break/4/preview", {"sets-0": sets}).json["html"] for sets in ("6/6 r5", "singles r25")
+        post("/workouts/1/break/4/preview", {"sets-0": sets}).json["head"] for sets in ("6/6 r5", "singles r25")
     ]
     scores = [re.search(r'data-testid="score">([^<]+)', board)[1] for board in boards]
     assert scores[0] != scores[1]

@@ -15,13 +15,16 @@ LEFT = 132.0
 RIGHT = 18.0
 FLAGS_HEIGHT = 34.0
 LANE_HEIGHT = 30.0
-BAR_HEIGHT = 22.0
+BAR_GAP = 4.0  # between the edges of a lane and its sets
+# A tape beside fields: lanes as high as a field with its label, no names in it, and just room for the first tick.
+FIELD_LANE_HEIGHT, FIELD_LEFT, LEAST_WIDTH, MOST_WIDTH = 46.0, 16.0, 320.0, 3000.0
 AXIS_HEIGHT = 22.0
 TRACK_HEIGHT = 19.0
 # Of the reserves those that get lowest are shown, unless all are asked for.
 FEW_TRACKS, ALL_TRACKS = 3, 7
 TRACK_GAP = 4.0
 CAP_LABEL = 74.0  # room the cap's own label takes on the axis
+TICK_PX = 66.0  # room a tick of the axis takes
 LABEL_PX = 6.6  # width of a digit at the label size, measured in the browser
 FLAG_PX = 6.0
 ENGINE = "engine"
@@ -55,12 +58,13 @@ class SetBar:
 
 @dataclass(frozen=True, slots=True)
 class Lane:
-    """A movement's lane."""
+    """A movement's lane; `met` tells whether the planned day gets to it."""
 
     y: float
     label: str
     detail: str
     resource: str
+    met: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,6 +105,11 @@ class PaceTape:
 
     width: float
     height: float
+    start_s: float
+    end_s: float
+    whole_s: float
+    named: bool
+    lane_height: float
     plot_left: float
     plot_right: float
     lanes_bottom: float
@@ -116,6 +125,26 @@ class PaceTape:
 
 
 @dataclass(frozen=True, slots=True)
+class Frame:
+    """How large a tape is, in pixels: its width, room for names, its lanes; `every` draws those not reached."""
+
+    width: float = WIDTH
+    left: float = LEFT
+    lane_height: float = LANE_HEIGHT
+    every: bool = False
+
+    @property
+    def right(self) -> float:
+        """Return where the axis ends."""
+        return self.width - RIGHT
+
+
+def beside_fields(width: float) -> Frame:
+    """Return the frame of a tape whose lanes continue a column of fields, so many pixels wide."""
+    return Frame(min(MOST_WIDTH, max(LEAST_WIDTH, width)), FIELD_LEFT, FIELD_LANE_HEIGHT, True)
+
+
+@dataclass(frozen=True, slots=True)
 class View:
     """What of a tape is drawn: a stretch of the clock (`end_s` 0: all of it), and at most so many reserves."""
 
@@ -123,17 +152,20 @@ class View:
     end_s: float = 0.0
     reserves: bool = True
     most: int = ALL_TRACKS
+    frame: Frame = Frame()
 
 
 @dataclass(frozen=True, slots=True)
 class _Scale:
     start_s: float
     end_s: float
+    frame: Frame
 
     def x(self, time_s: float) -> float:
         """Return the place of a time; what lies outside the view is moved to its edge."""
         inside = min(self.end_s, max(self.start_s, time_s)) - self.start_s
-        return LEFT + (WIDTH - LEFT - RIGHT) * inside / (self.end_s - self.start_s)
+        left = self.frame.left
+        return left + (self.frame.right - left) * inside / (self.end_s - self.start_s)
 
     def shows(self, begin_s: float, end_s: float) -> bool:
         """Return whether some of a stretch lies inside the view."""
@@ -183,12 +215,12 @@ def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[S
             )
             if index < len(block.sets) and block.rest_s:
                 title += f", then rest {rest_words(block.rest_s)}"
-            title += f", breaks on {chance:.0%} of days" if chance >= HARDLY_EVER_FRAC else ""
+            title += f", breaks on {chance:.0%} of days" if chance >= HARDLY_EVER_FRAC else ", hardly ever breaks"
             failed = any(record.failed_reps for record in run)
-            y = lane_y[block.slot] + (LANE_HEIGHT - BAR_HEIGHT) / 2
+            y, high = lane_y[block.slot] + BAR_GAP, scale.frame.lane_height - 2 * BAR_GAP
             place = (block.segment, at, reps)
             risky = chance >= RISKY_FRAC
-            bars.append(SetBar(x, y, width, BAR_HEIGHT, resource, text, title, least < 1, failed, risky, *place))
+            bars.append(SetBar(x, y, width, high, resource, text, title, least < 1, failed, risky, *place))
     return bars
 
 
@@ -199,7 +231,7 @@ def _flags(briefing: Briefing, scale: _Scale) -> list[Flag]:
         if briefing.course.segments[record.segment].tiebreak
     }
     flags: list[Flag] = []
-    taken = LEFT
+    taken = 0.0
     for split in briefing.timeline.splits:
         if not scale.shows(split.end_s - 0.01, split.end_s):
             continue
@@ -207,7 +239,7 @@ def _flags(briefing: Briefing, scale: _Scale) -> list[Flag]:
         text = clock(split.end_s)
         half = FLAG_PX * len(text) / 2
         fits = x - half >= taken and split.complete
-        anchor = "end" if x + half > WIDTH - 2 else "middle"
+        anchor = "end" if x + half > scale.frame.width - 2 else "middle"
         if fits:
             taken = x + half + 4
         title = f"{split.label}: {text}, {split.reps} reps"
@@ -264,16 +296,17 @@ def pace_tape(briefing: Briefing, view: View | None = None) -> PaceTape:
     """
     course, timeline = briefing.course, briefing.timeline
     view = view or View()
-    scale = _Scale(view.start_s, view.end_s or tape_end_s(briefing))
+    frame, whole_s = view.frame, tape_end_s(briefing)
+    scale = _Scale(view.start_s, view.end_s or whole_s, frame)
     cap_s = _cap_s(briefing)
     cap_s = cap_s if scale.start_s < cap_s <= scale.end_s else 0.0
-    used = sorted({block.slot for block in briefing.blocks})
-    lane_y = {slot: FLAGS_HEIGHT + i * LANE_HEIGHT for i, slot in enumerate(used)}
-    lanes_bottom = FLAGS_HEIGHT + len(used) * LANE_HEIGHT
+    used = range(len(course.slots)) if frame.every else sorted({block.slot for block in briefing.blocks})
+    lane_y = {slot: FLAGS_HEIGHT + i * frame.lane_height for i, slot in enumerate(used)}
+    lanes_bottom = FLAGS_HEIGHT + len(used) * frame.lane_height
     axis_y = lanes_bottom
     tracks = _tracks(briefing, scale, lanes_bottom + AXIS_HEIGHT + 6, view.most) if view.reserves else []
     bottom = tracks[-1].y + TRACK_HEIGHT if tracks else lanes_bottom + AXIS_HEIGHT
-    step = tick_step_s(scale.end_s - scale.start_s)
+    step = tick_step_s(scale.end_s - scale.start_s, max(4, round(frame.width / TICK_PX)))
     cap_x = scale.x(cap_s) if cap_s else 0.0
     times = range(-(-int(scale.start_s) // step) * step, int(scale.end_s) + 1, step)
     ticks = [Tick(scale.x(t), clock(t)) for t in times if not cap_s or scale.x(t) < cap_x - CAP_LABEL]
@@ -290,10 +323,15 @@ def pace_tape(briefing: Briefing, view: View | None = None) -> PaceTape:
     ]
     slots = course.slots
     return PaceTape(
-        width=WIDTH,
+        width=frame.width,
         height=bottom + 6,
-        plot_left=LEFT,
-        plot_right=WIDTH - RIGHT,
+        start_s=scale.start_s,
+        end_s=scale.end_s,
+        whole_s=whole_s,
+        named=frame.left >= LEFT,
+        lane_height=frame.lane_height,
+        plot_left=frame.left,
+        plot_right=frame.right,
         lanes_bottom=lanes_bottom,
         axis_y=axis_y,
         lanes=tuple(
@@ -302,6 +340,7 @@ def pace_tape(briefing: Briefing, view: View | None = None) -> PaceTape:
                 slots[i].movement.plural,
                 slots[i].label.removeprefix(slots[i].movement.name).strip(),
                 movement_resource(slots[i].movement),
+                any(block.slot == i for block in briefing.blocks),
             )
             for i in used
         ),

@@ -4,7 +4,7 @@ from dataclasses import replace
 from enum import StrEnum
 
 from sorvek.core.errors import SetsError
-from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
+from sorvek.core.plan.plan import USUAL_STYLE, Phase, Plan, Scheme, SetRule, check_sets
 from sorvek.core.workout import Course
 
 REST_STEP_S = 1.0
@@ -108,6 +108,26 @@ def edit_plan(course: Course, plan: Plan, segment: int, index: int, edit: Edit, 
         kept = tuple(p for p in phases[:at] if p.until is not None and p.until < rank - 1)
         changed = (*kept, Phase(rank - 1, phases[at].scheme), Phase(None, scheme))
     return plan.with_slot(slot, changed)
+
+
+def recast(course: Course, plan: Plan, slot: int, pace: float, style: str) -> Plan:
+    """Return a plan with another pace (0 leaves it) or style (empty leaves it) for all rounds of a movement.
+
+    Raises: SetsError for a movement or pace there is not; UnknownMovementError for a style.
+    """
+    if not 0 <= slot < len(plan.slots):
+        raise SetsError("there is no such movement; reload the page")
+    if pace and not LEAST_PACE <= pace <= MOST_PACE:
+        raise SetsError(f"a pace of {pace:g}: choose one from {LEAST_PACE:g} to {MOST_PACE:g}")
+    named = "" if style == course.slots[slot].movement.styles[0].name else style
+
+    def changed(scheme: Scheme) -> Scheme:
+        scheme = replace(scheme, pace=pace) if pace else scheme
+        return replace(scheme, style="" if named == USUAL_STYLE else named) if style else scheme
+
+    phases = tuple(replace(phase, scheme=changed(phase.scheme)) for phase in plan.slots[slot])
+    check_sets(course, slot, phases)
+    return plan.with_slot(slot, phases)
 
 
 def _held(phases: tuple[Phase, ...], at: int, rank: int) -> bool:

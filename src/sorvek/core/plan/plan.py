@@ -49,6 +49,8 @@ class SetRule:
 
 
 UNBROKEN = SetRule()
+# What the style a movement has without saying so is called.
+USUAL_STYLE = "usual"
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,12 +11,11 @@ from lark import Lark, Token, Tree, UnexpectedInput
 
 from sorvek.core.constants import BREATH_S
 from sorvek.core.errors import CoreError, NotationError, Place
-from sorvek.core.plan.plan import UNBROKEN, Phase, Plan, Scheme, SetRule, check_sets
+from sorvek.core.plan.plan import UNBROKEN, USUAL_STYLE, Phase, Plan, Scheme, SetRule, check_sets
 from sorvek.core.quantities import plain
 from sorvek.core.workout import Course
 
 DEFAULT_REST_S = 5.0
-USUAL_STYLE = "usual"
 HELP = "type sets such as 8/7 r6, 5x3 r8, singles 2br, unbroken or sets of 5"
 LIMITS = {"rest": (0, 300), "pace": (0.8, 3), "wait": (0, 300), "set": (1, 10_000), "round": (1, 10_000)}
 

@@ -2,7 +2,7 @@
 
 import time
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass
 
 from flask import Blueprint, flash, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
@@ -17,23 +17,18 @@ from sorvek.core.advice import (
     compare_schools,
     compare_tempers,
     exchange_rates,
-    first_round_line,
-    gap_text,
     goals,
     origins,
-    recommendation,
-    split_targets,
-    stretches,
 )
-from sorvek.core.plan import Edit, Scope, edit_plan, shorthand, typed_plan
+from sorvek.core.errors import CoreError
+from sorvek.core.plan import Edit, Scope, edit_plan, recast, shorthand, typed_plan
 from sorvek.core.planner import Temper, plan_workout
 from sorvek.core.workout import Form
-from sorvek.figures.pace_tape import ALL_TRACKS, FEW_TRACKS, View, pace_tape, tape_end_s
-from sorvek.paper.words import gate_words
 from sorvek.store.errors import ConflictError
 from sorvek.store.plans import drop_plan, plan_versions
 from sorvek.web.conflict import conflict_page, differences
 from sorvek.web.entries import entry_or_404, go_on, held_page, planned_entry_or_404, workout_or_404
+from sorvek.web.plans.board import board_of, casts_of
 
 bp = Blueprint("plans", __name__, url_prefix="/workouts/<int:workout_id>/break")
 
@@ -50,60 +45,6 @@ def _temper(form: Mapping[str, str]) -> Temper:
     """Return the temperament in a form, steady where it names none."""
     named = form.get("temper", "")
     return Temper(named) if named in tuple(Temper) else Temper.STEADY
-
-
-def _zoomed(briefing: Briefing, label: str) -> View:
-    """Return the view of one round, of the whole tape for a label that is none."""
-    found = next((s for s in briefing.timeline.splits if s.label == label), None)
-    return View(found.start_s, found.end_s) if found else View()
-
-
-@dataclass(frozen=True, slots=True)
-class PlanBoard:
-    """The parts of the page that follow the sets: score, tape and warnings; splits and targets."""
-
-    html: str
-    splits: str
-
-
-def _board(briefing: Briefing, computed: Briefing, form: Mapping[str, str]) -> PlanBoard:
-    """Return what follows the sets."""
-    zoom = form.get("zoom", "")
-    view = _zoomed(briefing, zoom)
-    other, gaps = None, []
-    if briefing.plan != computed.plan:
-        ends = {s.label: s.end_s for s in computed.timeline.splits if s.complete}
-        gaps = [
-            s.end_s - ends[s.label] if s.complete and s.label in ends else None for s in briefing.timeline.splits
-        ]
-        if form.get("beside"):
-            if not view.end_s:
-                view = View(0.0, max(tape_end_s(briefing), tape_end_s(computed)))
-            other = pace_tape(computed, replace(view, reserves=False))
-    view = replace(view, most=ALL_TRACKS if form.get("reserves") else FEW_TRACKS)
-    shown = {
-        "briefing": briefing,
-        "tape": pace_tape(briefing, view),
-        "other": other,
-        "gaps": gaps,
-        "zoom": zoom,
-        "gates": gate_words(briefing.band.gates),
-        "against": _against(briefing, computed),
-        "reason": recommendation(briefing),
-        "targets": split_targets(briefing),
-        "first_round": first_round_line(briefing),
-        "stretches": stretches(briefing),
-    }
-    return PlanBoard(render_template("plans/_board.html", **shown), render_template("plans/_splits.html", **shown))
-
-
-def _against(briefing: Briefing, computed: Briefing) -> str:
-    """Return how a typed plan compares with the computed one, empty if it is that plan."""
-    if briefing.plan == computed.plan:
-        return ""
-    gap = gap_text(briefing, computed)
-    link = "as" if gap.startswith("the same") else "than"
-    return f"{gap}, computed plan" if "instead" in gap else f"{gap} {link} the computed plan"
 
 
 @bp.get("/")
@@ -140,10 +81,11 @@ def _page(entry: Entry, form: Mapping[str, str], status: int = 200) -> ResponseR
         errors=typed.errors,
         force=force,
         temper=form.get("temper", force.temper.value),
-        board=_board(brief(problem, typed.plan), force.recommended, form),
+        board=board_of(brief(problem, typed.plan), force.recommended, form),
         lift=entry.saved.workout.lift,
         rounds=[split.label for split in force.recommended.timeline.splits],
-        zoom=form.get("zoom", ""),
+        view=form.get("view", ""),
+        casts=casts_of(problem.course, typed.plan),
         author=session.get("author", ""),
         versions=plan_versions(entry.saved.id, entry.athlete.id),
         origins=origins(problem),
@@ -158,8 +100,9 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
     if typed.errors:
         return jsonify(errors=typed.errors), 422
-    board = _board(brief(computed.problem, typed.plan), computed, request.form)
-    response = jsonify(html=board.html, splits=board.splits)
+    board = board_of(brief(computed.problem, typed.plan), computed, request.form)
+    casts = [{"pace": cast.pace.value, "style": cast.style.value} for cast in casts_of(computed.course, typed.plan)]
+    response = jsonify(asdict(board) | {"casts": casts})
     response.headers["Server-Timing"] = f"plan;dur={1000 * (time.perf_counter() - begun):.1f}"
     return response
 
@@ -180,6 +123,21 @@ def edit(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     return jsonify(texts=[shorthand(phases) for phases in changed.slots])
 
 
+@bp.post("/<int:athlete_id>/cast")
+def cast(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Return the sets after pace or style of a movement was chosen for all its rounds."""
+    computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
+    if typed.errors:
+        return jsonify(errors=typed.errors), 422
+    form = request.form
+    asked = form.get("slot", -1, int), form.get("pace", 0.0, float), form.get("style", "")
+    try:
+        plan = recast(computed.course, typed.plan, *asked)
+    except CoreError as error:
+        return jsonify(errors={}, problem=str(error)), 422
+    return jsonify(texts=[shorthand(phases) for phases in plan.slots])
+
+
 @bp.post("/<int:athlete_id>/replan")
 def replan(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the best sets for everything that is not locked."""
@@ -196,15 +154,10 @@ def replan(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 def tempers(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return safe, steady and attack side by side: two more searches, a quarter of a second."""
     entry = planned_entry_or_404(workout_id, athlete_id)
-    force = in_force(entry)
-    rows = [
-        (
-            SchoolRow(r.temper.value, r.briefing, r.difference),
-            [shorthand(phases) for phases in r.briefing.plan.slots],
-        )
-        for r in tempers_of(entry, force.recommended.plan)
-    ]
-    return jsonify(html=render_template("plans/_tempers.html", rows=rows, chosen=force.temper.value))
+    found = tempers_of(entry, in_force(entry).recommended.plan)
+    rows = [SchoolRow(r.temper.value, r.briefing, r.difference) for r in found]
+    texts = {r.temper.value: [shorthand(phases) for phases in r.briefing.plan.slots] for r in found}
+    return jsonify(html=render_template("plans/_tempers.html", rows=rows), texts=texts)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,37 +1,41 @@
-// Break: sets that are typed and edited on the tape.
+// Break: sets that are typed in their lanes and edited on the tape.
 import { comparing, component, latest, plainKey } from "./tools.js";
+import { tapeView } from "./tape.js";
 import { undoable } from "./undoable.js";
 
 component("breaker", () => ({
   send: latest(),
   ...comparing(),
   ...undoable(),
+  ...tapeView(),
   chosen: null,
   drag: null,
+  texts: {},
   init() {
     if (!this.$refs.form) return;
     this.last = JSON.stringify(this.inputs().map((input) => input.defaultValue));
     // What was typed before this script arrived counts too.
-    if (this.state() !== this.last) this.preview();
+    if (this.state() !== this.last) this.preview(); else this.fit();
     this.temperaments();
-    this.$refs.board.addEventListener("pointerdown", (e) => this.press(e));
+    this.watchTape();
+    this.$refs.tape.addEventListener("pointerdown", (e) => this.press(e));
     window.addEventListener("pointermove", (e) => this.pull(e));
     window.addEventListener("pointerup", () => { this.drag = null; });
   },
   state() { return JSON.stringify(this.inputs().map((input) => input.value)); },
   show(state) {
-    JSON.parse(state).forEach((text, i) => { this.inputs()[i].value = text; });
+    this.write(JSON.parse(state));
     this.last = state;
     this.refresh();
   },
-  sets() { return Array.from(this.$refs.board.querySelectorAll(".tape-set")); },
+  write(texts) { texts.forEach((text, i) => { this.inputs()[i].value = text; }); },
   choose(segment, set) {
     const found = this.sets().filter((g) => Number(g.dataset.segment) === segment);
     const bar = found.filter((g) => Number(g.dataset.set) <= set).pop() || found[0];
     this.sets().forEach((g) => g.classList.toggle("tape-chosen", g === bar));
     this.chosen = bar ? { segment, set: Number(bar.dataset.set) } : null;
     this.$refs.tools.hidden = !bar;
-    if (bar) this.$refs.chosen.textContent = bar.querySelector("title").textContent;
+    this.tell(bar);
   },
   press(event) {
     const bar = event.target.closest(".tape-set");
@@ -55,39 +59,48 @@ component("breaker", () => ({
     }
     drag.busy = false;
   },
+  body(more) {
+    const body = new FormData(this.$refs.form);
+    Object.entries(more).forEach(([name, value]) => body.set(name, value));
+    return body;
+  },
   editClick(event) { this.edit(event.target.dataset.editKind, 1); },
   async edit(kind, by) {
-    if (!this.chosen) return;
-    const body = new FormData(this.$refs.form);
-    Object.entries({ ...this.chosen, edit: kind, by }).forEach(([name, value]) => body.set(name, value));
-    await this.change(this.$root.dataset.edit, body);
+    if (this.chosen) await this.change(this.$root.dataset.edit, this.body({ ...this.chosen, edit: kind, by }));
+  },
+  // Pace or style of a lane, for all its rounds.
+  cast(event) {
+    const { value, dataset } = event.target;
+    if (value) this.change(this.$root.dataset.cast, this.body({ slot: event.target.closest("[data-slot]").dataset.slot, [dataset.cast]: value }));
   },
   async temperaments() {
-    const place = this.$refs.tempers;
-    const response = await fetch(place.dataset.url);
-    place.innerHTML = response.ok ? (await response.json()).html : "";
+    const response = await fetch(this.$root.dataset.tempers);
+    const data = response.ok ? await response.json() : { html: "", texts: {} };
+    this.$refs.sides.innerHTML = data.html;
+    this.texts = data.texts;
     this.mark();
   },
   tempers() { return Array.from(this.$refs.tempers.querySelectorAll("[data-temper]")); },
   goIn(event) {
     const button = event.target.closest("[data-temper]");
-    if (button) this.take(button);
+    if (button) this.take(button.dataset.temper);
   },
   // Puts a temperament's sets into the fields; the last one taken is what is kept.
-  async take(button) {
-    this.$refs.temper.value = button.dataset.temper;
+  async take(name) {
+    if (!this.texts[name]) return;
+    this.$refs.temper.value = name;
     this.mark();
-    JSON.parse(button.dataset.texts).forEach((text, i) => { this.inputs()[i].value = text; });
+    this.write(this.texts[name]);
     await this.preview();
   },
   mark() {
+    const own = this.$refs.temper.value;
     this.tempers().forEach((button) => {
-      const chosen = button.dataset.temper === this.$refs.temper.value;
-      button.setAttribute("aria-pressed", chosen);
-      button.classList.toggle("btn-secondary", chosen);
-      button.classList.toggle("btn-outline-secondary", !chosen);
-      button.closest("tr").classList.toggle("own", chosen);
+      button.disabled = !this.texts[button.dataset.temper];
+      button.setAttribute("aria-pressed", button.dataset.temper === own);
+      button.classList.toggle("active", button.dataset.temper === own);
     });
+    this.$refs.sides.querySelectorAll("[data-row]").forEach((row) => row.classList.toggle("own", row.dataset.row === own));
   },
   async replan() {
     const button = this.$refs.replan;
@@ -101,7 +114,7 @@ component("breaker", () => ({
     trouble.hidden = !answer || answer.ok;
     if (answer && !answer.ok) trouble.textContent = answer.data.problem || "Correct the sets first.";
     if (!answer || !answer.ok) return;
-    answer.data.texts.forEach((text, i) => { this.inputs()[i].value = text; });
+    this.write(answer.data.texts);
     await this.preview();
   },
   inputs() { return Array.from(this.$refs.form.querySelectorAll("input[data-computed]")); },
@@ -111,21 +124,32 @@ component("breaker", () => ({
   },
   async refresh() {
     const begun = performance.now();
-    const answer = await this.send(this.$root.dataset.url, new FormData(this.$refs.form));
+    const answer = await this.send(this.$root.dataset.url, this.body({ room: this.room() }));
     if (!answer) return;
     const errors = answer.data.errors || {};
     this.inputs().forEach((input, i) => {
       const line = document.getElementById(`error-${i}`);
+      input.title = input.value;
       input.classList.toggle("is-invalid", i in errors);
       line.textContent = errors[i] || "";
       line.hidden = !(i in errors);
     });
-    this.$refs.board.classList.toggle("stale", !answer.ok);
+    ["head", "tape", "reason", "splits"].forEach((part) => {
+      this.$refs[part].classList.toggle("stale", !answer.ok);
+      if (answer.ok) this.$refs[part].innerHTML = answer.data[part];
+    });
     if (!answer.ok) return;
-    this.$refs.board.innerHTML = answer.data.html;
-    this.$refs.splits.innerHTML = answer.data.splits;
-    if (this.chosen) this.choose(this.chosen.segment, this.chosen.set);
+    answer.data.casts.forEach((lane, i) => this.showCast(i, lane));
+    this.chosen ? this.choose(this.chosen.segment, this.chosen.set) : this.tell(null);
     this.$root.dataset.redrawMs = (performance.now() - begun).toFixed(1);
+  },
+  showCast(i, lane) {
+    this.$refs.form.querySelectorAll(`[data-slot="${i}"] [data-cast]`).forEach((select) => {
+      const value = lane[select.dataset.cast];
+      const known = Array.from(select.options).some((option) => option.value === value);
+      if (!known) select.add(new Option(value ? `×${value}` : "–", value));
+      select.value = value;
+    });
   },
   computed() {
     this.inputs().forEach((input) => { input.value = input.dataset.computed; });
@@ -143,23 +167,26 @@ component("breaker", () => ({
   },
   key(event) {
     if (this.historyKey(event) || !plainKey(event)) return;
+    if (event.key === "j") location.assign(this.$root.dataset.next);
+    if (event.key === "k") location.assign(this.$root.dataset.previous);
+    if (!this.$refs.form) return;
     const edits = { s: "split", m: "join", ArrowLeft: "less", ArrowRight: "more", "+": "rest more", "-": "rest less", ">": "slower", "<": "faster" };
     if (this.chosen && edits[event.key]) {
       event.preventDefault();
       this.edit(edits[event.key], 1);
       return;
     }
-    if (event.key === "[" || event.key === "]") this.next(event.key === "]" ? 1 : -1);
-    if (event.key === "l" && this.$refs.form) this.replan();
-    const temper = this.$refs.form && this.tempers()[Number(event.key) - 1];
-    if (temper) this.take(temper);
-    if (event.key === "c") this.compare();
-    if (event.key === "j") location.assign(this.$root.dataset.next);
-    if (event.key === "k") location.assign(this.$root.dataset.previous);
-    if (event.key === "e") {
-      event.preventDefault();
-      this.inputs()[0].focus();
-      this.inputs()[0].select();
-    }
+    const temper = this.tempers()[Number(event.key) - 1];
+    if (temper) this.take(temper.dataset.temper);
+    const acts = {
+      "[": () => this.next(-1),
+      "]": () => this.next(1),
+      Escape: () => this.choose(-1, 0),
+      l: () => this.replan(),
+      c: () => this.compare(),
+      e: () => { event.preventDefault(); this.inputs()[0].focus(); this.inputs()[0].select(); },
+      ...this.viewKeys(),
+    };
+    if (acts[event.key]) acts[event.key]();
   },
 }));
