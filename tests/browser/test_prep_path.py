@@ -40,6 +40,40 @@ def test_a_part_is_stretched_by_key_pointer_and_typing_and_undone(page, address)
     expect(page.get_by_role("status")).to_contain_text("Warm-up kept for Bettina Kroll")
 
 
+def begins_of(page, part):
+    return page.get_by_role("row", name=re.compile(f"{part} ")).first.locator("td").first
+
+
+def test_a_part_is_moved_the_next_one_follows_and_it_is_undone(page, address):
+    page.goto(f"{address}/workouts/1/prep/3")
+    rest, primer = page.get_by_label("Length of rest"), page.get_by_label("Length of primer")
+    planned = [rest.get_attribute("placeholder"), primer.get_attribute("placeholder")]
+    before = begins_of(page, "primer").inner_text()
+    page.locator(".warm-primer").focus()
+    page.keyboard.press("Shift+ArrowLeft")
+    expect(rest).not_to_have_value("")
+    expect(begins_of(page, "primer")).not_to_have_text(before)
+    assert primer.input_value() == ""
+    page.get_by_role("button", name="Undo").click()
+    expect(rest).to_have_value("")
+    expect(begins_of(page, "primer")).to_have_text(before)
+    page.locator(".warm-primer").scroll_into_view_if_needed()
+    box = page.locator(".warm-build_up").bounding_box()
+    page.mouse.move(box["x"] + 20, box["y"] + 20)
+    page.mouse.down()
+    page.mouse.move(
+        box["x"] + 20 + page.locator(".warm-primer").bounding_box()["width"] + 20, box["y"] + 20, steps=4
+    )
+    page.mouse.up()
+    order = page.locator("input[name=order]")
+    expect(order).to_have_value(re.compile("primer build_up rest$"))
+    expect(page.locator(".warm-part").nth(-2)).to_have_class(re.compile("warm-build_up"))
+    page.get_by_role("button", name="Undo").click()
+    expect(order).to_have_value(re.compile("build_up intervals primer rest$"))
+    expect(rest).to_have_attribute("placeholder", planned[0])
+    expect(primer).to_have_attribute("placeholder", planned[1])
+
+
 @pytest.mark.parametrize("theme", ["light", "dark"])
 @pytest.mark.parametrize("width", [1280, 390])
 def test_no_serious_barrier_on_prep(browser, address, theme, width):

@@ -213,3 +213,20 @@ def test_a_worse_day_has_shorter_sets_and_less_power():
     plan = plan_workout(found, effort=0.3).plan
     assert run_plan(gone(found, 0.85), plan).end_s > run_plan(found, plan).end_s
     assert saved(gone(found, 0.85), plan, plan)[0] == 0
+
+
+def test_parts_follow_each_other_in_the_order_chosen_and_still_end_at_the_start():
+    found = problem(RUSHED)
+    plan = plan_workout(found, effort=0.3).plan
+    first = [WarmKind.BUILD_UP, WarmKind.RAISE]
+    order = (*first, *(kind for kind in WarmKind if kind not in first))
+    table = timetable(found, plan, run_plan(found, plan), GYM, PrepWishes(order=order))
+    assert [part.kind for part in table.parts[:2]] == first
+    assert [part.before_s - part.length_s for part in table.parts] == [*(p.before_s for p in table.parts[1:]), 0]
+    assert read_prep(prep_text(PrepWishes(order=order))).order == order
+
+
+@pytest.mark.parametrize("order", [(WarmKind.REST,), (*WarmKind, WarmKind.REST), (WarmKind.RAISE,) * len(WarmKind)])
+def test_an_order_that_leaves_out_or_repeats_a_part_is_refused(order):
+    with pytest.raises(PrepError, match="each of them once"):
+        read_prep(prep_text(PrepWishes(order=order)))

@@ -3,13 +3,11 @@
 from dataclasses import replace
 
 import pytest
-from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from examples import problem
+from examples import given_case, problem
 from sorvek.core.advice.briefing import brief
-from sorvek.core.athlete.athlete import Athlete
-from sorvek.core.errors import CoreError
 from sorvek.core.lift.hall.plates import USUAL_GYM, parse_gym
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.prep.gear import cues, gear_list, standards
@@ -17,25 +15,11 @@ from sorvek.core.prep.if_then import after_rounds, gone, if_then, saved
 from sorvek.core.prep.judge import MOST_ROWS, judge_rows
 from sorvek.core.prep.primer import MOST_MOVEMENTS, MOST_OF_SET, find_primer, too_dear
 from sorvek.core.prep.timetable import PrepWishes, WarmKind, WarmSchool, reached, rule_s, timetable
-from sorvek.core.simulation.problem import problem_for
-from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.movements import TIERS
 from strategies import workouts
 
 GYM = parse_gym(USUAL_GYM)
 HALLS = (USUAL_GYM, "bar 45 lb\nbar 35 lb\npairs 4x45 2x25 2x10 2x5 2x2.5 lb", "bar 20 kg\npairs 1x10 kg")
-
-
-def given_case(workout, tier, sex):
-    """Return an athlete on a workout with the plainest plan, or skip what nobody can be planned for."""
-    try:
-        found = problem_for(workout, Athlete("Test", tier, sex))
-        plan = Plan(tuple((Phase(None, Scheme(SetRule((), 5), 5.0)),) for _ in found.course.slots))
-        timeline = run_plan(found, plan)
-    except CoreError:
-        assume(False)
-    assume(timeline.sets)
-    return found, plan, timeline
 
 
 @settings(max_examples=25, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])

@@ -86,6 +86,23 @@ def test_an_entry_rule_names_who_does_not_meet_it(client, post, seen):
     assert "of 200 toes-to-bar" in client.get("/workouts/1/place/").text
 
 
+def test_prep_names_the_scaled_version_and_plans_it(client, post, seen):
+    version = seen("/workouts/1/place/", "place/rule")
+    rule = {"rule": "200 toes-to-bar, else hanging knee raises", "version": version}
+    assert post("/workouts/1/place/rule", rule).status_code == 302
+    assert "200 toes-to-bar, else hanging knee raise" in client.get("/workouts/1/place/").text
+    page = client.get("/workouts/1/prep/2").text
+    assert "Entry rule of the club: 200 toes-to-bar" in page
+    assert "The scaled version does hanging knee raise instead" in page
+    scaled = {"flagged": "toes-to-bar", "instead": "hanging knee raise"}
+    scaled["version"] = seen("/workouts/1/prep/2", "entry-line")
+    post("/workouts/1/place/2", scaled)
+    page = client.get("/workouts/1/prep/2").text
+    assert "Entry rule of the club" not in page
+    assert "hanging knee raise" in page
+    assert "Bettina Kroll: " not in client.get("/workouts/1/place/").text
+
+
 def test_an_athlete_is_added_changed_removed_and_put_back(client, post, seen):
     where = post("/roster/new", ADA).headers["Location"]
     assert post(where, {**ADA, "version": seen(where), "mass_kg": "61"}).status_code == 302

@@ -17,7 +17,6 @@ from sorvek.core.club import (
     next_to,
     one_better,
 )
-from sorvek.core.errors import CellError
 from sorvek.core.workout import Movement
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.database import connection
@@ -25,13 +24,11 @@ from sorvek.store.field import boards_of, field_sizes
 from sorvek.store.library import club_library
 from sorvek.store.outlooks import SavedOutlook, drop_outlook, outlooks_of, save_outlook
 from sorvek.store.placings import Placing, placings_of, save_placing
-from sorvek.store.settings import save_setting, setting, setting_version
 from sorvek.store.workouts import SavedWorkout, all_workouts
 
 CRUXES = (CRUX_TOP, *(name for _, name in reversed(CRUX_BANDS)))
 UNPLANNED = "not planned yet"
 LEFT_OUT = "left out"
-RULES = "entry_rules"
 
 
 @dataclass(frozen=True, slots=True)
@@ -186,66 +183,3 @@ def decide(entry: Entry, tier: str | None, flagged: str, instead: str, seen_vers
     save_placing(entry.saved.id, entry.athlete.id, Placing(known, substitutes, left_out), seen_version)
     if chosen:
         drop_outlook(entry.saved.id, entry.athlete.id)
-
-
-@dataclass(frozen=True, slots=True)
-class Asked:
-    """What an entry rule asks: a longest set of a movement."""
-
-    movement: str
-    reps: float
-
-
-@dataclass(frozen=True, slots=True)
-class Barred:
-    """An athlete who does not meet the entry rule, or of whom the number for it was never measured."""
-
-    name: str
-    why: str
-
-
-def entry_rule(workout_id: int) -> list[Asked]:
-    """Return the club's entry rule for a workout."""
-    return [Asked(name, reps) for name, reps in setting(RULES, {}).get(str(workout_id), [])]
-
-
-def entry_rule_version() -> int:
-    """Return the version of the club's entry rules."""
-    return setting_version(RULES)
-
-
-def read_rule(text: str) -> list[Asked]:
-    """Return the rule in a text: one movement a line behind the reps asked for.
-
-    Raises: CellError naming the line; UnknownMovementError for a movement nobody knows.
-    """
-    found = []
-    for line in filter(None, map(str.strip, text.splitlines())):
-        count, _, name = line.partition(" ")
-        if not (count.isascii() and count.isdecimal() and len(count) <= 5):
-            raise CellError("Entry rule", f"“{line[:40]}”: begin with a number, as in “8 pull-ups”")
-        found.append(Asked(club_library().find(name).name, float(count)))
-    return found
-
-
-def keep_rule(workout_id: int, rule: list[Asked], seen_version: int) -> None:
-    """Keep the entry rule of a workout.
-
-    Raises: ConflictError if somebody changed a rule since `seen_version`.
-    """
-    rules = [[asked.movement, asked.reps] for asked in rule]
-    save_setting(RULES, {**setting(RULES, {}), str(workout_id): rules}, seen_version)
-
-
-def barred(workout_id: int) -> list[Barred]:
-    """Return who does not meet the entry rule of a workout."""
-    found = []
-    rule = entry_rule(workout_id)
-    for saved in all_athletes() if rule else ():
-        for asked in rule:
-            own = saved.athlete.unbroken.get(asked.movement)
-            if own is None:
-                found.append(Barred(saved.athlete.name, f"{asked.movement} not measured"))
-            elif own < asked.reps:
-                found.append(Barred(saved.athlete.name, f"{own:.0f} of {asked.reps:.0f} {asked.movement}"))
-    return found

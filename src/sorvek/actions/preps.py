@@ -13,6 +13,7 @@ from sorvek.core.prep import (
     CueLine,
     Hall,
     Heat,
+    LanePlan,
     Need,
     PrepWishes,
     Standard,
@@ -22,6 +23,7 @@ from sorvek.core.prep import (
     cues,
     gear_list,
     heats_of,
+    lane_plan,
     machine_turns,
     standards,
 )
@@ -40,6 +42,7 @@ class Prep:
     gear: tuple[str, ...]
     standards: tuple[Standard, ...]
     cues: tuple[CueLine, ...]
+    lane: LanePlan
     gym: Gym
 
 
@@ -57,6 +60,7 @@ def prep_of(entry: Entry, wishes: PrepWishes) -> Prep:
         gear_list(problem, briefing.timeline, gym),
         standards(problem),
         cues(problem, briefing.timeline),
+        lane_plan(problem, briefing.timeline, gym),
         gym,
     )
 
@@ -98,9 +102,9 @@ def plan_heats(saved: SavedWorkout, hall: Hall) -> HeatsPlan:
                 continue
             table = prep_in_force(entry).table
             lengths[name] = table.length_s
-            first = table.parts[0]
-            if first.kind is WarmKind.RAISE:
-                needs.append(Need(name, heat.starts_s - first.before_s + first.length_s, first.length_s))
+            for part in table.parts:
+                if part.kind is WarmKind.RAISE:
+                    needs.append(Need(name, heat.starts_s - part.before_s + part.length_s, part.length_s))
     return HeatsPlan(heats, {turn.name: turn for turn in machine_turns(needs, hall.machines)}, lengths, ids)
 
 

@@ -4,6 +4,7 @@ from sorvek.core.prep.gear import CueLine, Standard, cues, gear_list, standards
 from sorvek.core.prep.heats import Hall, Heat, Need, Turn, heats_of, machine_turns
 from sorvek.core.prep.if_then import IfThen, if_then
 from sorvek.core.prep.judge import JudgeCell, JudgeRow, judge_rows
+from sorvek.core.prep.lane import LanePlan, lane_plan
 from sorvek.core.prep.primer import Primer
 from sorvek.core.prep.timetable import (
     Part,
@@ -23,6 +24,7 @@ __all__ = [
     "IfThen",
     "JudgeCell",
     "JudgeRow",
+    "LanePlan",
     "Need",
     "Part",
     "PrepWishes",
@@ -37,6 +39,7 @@ __all__ = [
     "heats_of",
     "if_then",
     "judge_rows",
+    "lane_plan",
     "machine_turns",
     "prep_text",
     "read_prep",

@@ -57,7 +57,9 @@ def gear_list(problem: Problem, timeline: Timeline, gym: Gym) -> tuple[str, ...]
             loads.append(f"{slot.label}: {bar.label} bar, {plates} a side")
     families = {movement.family for movement in movements}
     shoes = "lifting shoes" if families & SQUAT_FAMILIES and not families & FOOT_FAMILIES else "flat, light shoes"
-    usual = [shoes, "water, towel", "judge knows the tie-break points"]
+    usual = [shoes, "water, towel"]
+    if any(segment.tiebreak for segment in problem.course.segments):
+        usual.append("judge knows the tie-break points")
     if {"grips or tape"} & words.keys():
         usual.insert(1, "grips or tape, not both on one hand; a spare pair")
         del words["grips or tape"]

@@ -78,13 +78,15 @@ class WarmSchool(StrEnum):
 class PrepWishes:
     """What a coach chose of a warm-up: school, machine intervals, lengths of parts in s that overrule the rule.
 
-    `starts_at` is the start of the athlete's heat, `YYYY-MM-DDTHH:MM`, empty where nobody knows yet.
+    `starts_at` is the start of the athlete's heat, `YYYY-MM-DDTHH:MM`, empty where nobody knows yet. `order` holds
+    all kinds of parts in the order chosen, nothing where that is the usual one.
     """
 
     school: WarmSchool = WarmSchool.BREATHE
     intervals: bool = False
     lengths_s: tuple[tuple[WarmKind, float], ...] = ()
     starts_at: str = ""
+    order: tuple[WarmKind, ...] = ()
 
     def length_s(self, kind: WarmKind) -> float | None:
         """Return the length chosen for a part, None if it is left to the rule."""
@@ -92,6 +94,8 @@ class PrepWishes:
 
     def check(self) -> None:
         """Raise PrepError naming the part of which the length cannot be."""
+        if self.order and sorted(self.order) != sorted(WarmKind):
+            raise PrepError("the order of the parts names each of them once; reload the page")
         for kind, length_s in self.lengths_s:
             if not 0 <= length_s <= LONGEST_BLOCK_S:
                 raise PrepError(f"{kind.value} of {plain(length_s / 60)} min: give 0 to 60 minutes, as 4:30")
@@ -191,10 +195,10 @@ def timetable(problem: Problem, plan: Plan, timeline: Timeline, gym: Gym, wishes
     lengths = _lengths(total_s, wishes, len(slots), len(shaky), loads, primer)
     lines = _lines([slot.movement for slot in slots.values()], shaky, loads, primer, wishes)
     parts, before_s = [], sum(lengths.values())
-    for kind, length_s in lengths.items():
-        if length_s > 0:
-            parts.append(Part(kind, before_s, length_s, lines[kind], wishes.length_s(kind) is not None))
-        before_s -= length_s
+    for kind in wishes.order or WarmKind:
+        if lengths[kind] > 0:
+            parts.append(Part(kind, before_s, lengths[kind], lines[kind], wishes.length_s(kind) is not None))
+        before_s -= lengths[kind]
     movements = [slot.movement for slot in slots.values()]
     return Timetable(tuple(parts), loads, primer, _marks(movements), _cool_down(movements), total_s)
 

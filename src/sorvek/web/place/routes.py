@@ -5,21 +5,16 @@ from dataclasses import dataclass
 from flask import Blueprint, current_app, flash, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 
+from sorvek.actions.entry_rule import Asked, barred, entry_rule, entry_rule_version, keep_rule, read_rule
 from sorvek.actions.place import (
     CRUXES,
     LEFT_OUT,
     UNPLANNED,
-    Asked,
     Line,
-    barred,
     counts_of,
     decide,
-    entry_rule,
-    entry_rule_version,
-    keep_rule,
     lines_of,
     outcomes_of,
-    read_rule,
     tasks_of,
     workout_before,
 )
@@ -108,7 +103,7 @@ def _page(saved: SavedWorkout, rule: list[Asked], rule_text: str = "", problem: 
         failed=_failures(job),
         counts=counts_of(saved),
         rule=rule,
-        rule_text=rule_text or "".join(f"{asked.reps:.0f} {asked.movement}\n" for asked in rule),
+        rule_text=rule_text or "".join(f"{asked.text}\n" for asked in rule),
         rule_version=entry_rule_version(),
         rule_problem=problem,
         barred=barred(saved.id),
@@ -165,9 +160,11 @@ def move(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Overrule a tier, leave an athlete out, or decide about a flagged movement."""
     entry, form = entry_or_404(workout_id, athlete_id), request.form
     decide(entry, form.get("tier"), form.get("flagged", ""), form.get("instead", ""), form.get("version", -1, int))
-    # From the Break page a decision leads back to the plan, on Place to the row.
-    if "/break/" in (request.referrer or ""):
-        return redirect(url_for("plans.show", workout_id=workout_id, athlete_id=athlete_id))
+    # From Break and Prep a decision leads back there, on Place to the row.
+    came_from = request.referrer or ""
+    if "/break/" in came_from or "/prep/" in came_from:
+        stage = "prep.show" if "/prep/" in came_from else "plans.show"
+        return redirect(url_for(stage, workout_id=workout_id, athlete_id=athlete_id))
     return redirect(url_for("place.show", workout_id=workout_id, _anchor=f"athlete-{athlete_id}"))
 
 

@@ -1,7 +1,7 @@
 """Prep: the warm-up counted back from the start, gear, standards, cues, and the judge sheet."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from flask import Blueprint, Response, flash, jsonify, redirect, render_template, request, session, url_for
@@ -10,11 +10,13 @@ from icalendar import Alarm, Calendar, Event
 
 from sorvek.actions import kept
 from sorvek.actions.entry import Entry
+from sorvek.actions.entry_rule import entry_lines
 from sorvek.actions.people import beside
 from sorvek.actions.preps import Prep, prep_in_force, prep_of, start_of
 from sorvek.core.errors import CoreError
 from sorvek.core.prep import Part, PrepWishes, WarmKind, WarmSchool, judge_rows
 from sorvek.core.quantities import clock, seconds_from_clock
+from sorvek.figures.lane_drawing import lane_drawing
 from sorvek.paper.words import load_words
 from sorvek.store.preps import load_prep, save_prep, save_template
 from sorvek.web.entries import entry_or_404, go_on, held_page, planned_entry_or_404, workout_or_404
@@ -52,12 +54,20 @@ def _asked(form: Mapping[str, str]) -> AskedPrep:
         bool(form.get("intervals")),
         tuple(lengths),
         starts_at if "starts_at" not in errors else "",
+        _order(form.get("order", "")),
     )
     try:
         wishes.check()
     except CoreError as error:
         errors[""] = str(error)
     return AskedPrep(wishes, errors)
+
+
+def _order(text: str) -> tuple[WarmKind, ...]:
+    """Return the order of the parts in a field of names, nothing where it is the usual one or names others."""
+    kinds = {name: kind for kind, name in FIELD.items()}
+    order = tuple(kinds[name] for name in text.split() if name in kinds)
+    return () if order == tuple(WarmKind) else order
 
 
 def _fields(wishes: PrepWishes) -> dict[str, str]:
@@ -67,6 +77,7 @@ def _fields(wishes: PrepWishes) -> dict[str, str]:
         "school": wishes.school.value,
         "intervals": "yes" if wishes.intervals else "",
         "starts_at": wishes.starts_at,
+        "order": " ".join(FIELD[kind] for kind in wishes.order or WarmKind),
         **lengths,
     }
 
@@ -173,6 +184,9 @@ def _page(entry: Entry, typed: Mapping[str, str] | None = None, status: int = 20
         version=saved.version,
         schools=tuple(WarmSchool),
         rules=kept.rules_of(entry, prep.briefing.plan),
+        lane=lane_drawing(prep.lane),
+        entry_lines=entry_lines(entry),
+        placing_version=entry.placing.version,
     )
     return page, status
 
@@ -200,7 +214,7 @@ def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     save_prep(workout_id, athlete_id, wishes, version)
     name = entry.athlete.athlete.name
     if action == "template":
-        save_template(PrepWishes(wishes.school, wishes.intervals, wishes.lengths_s))
+        save_template(replace(wishes, starts_at=""))
         flash(f"Kept for {name} and as the club's template: whoever has none of their own follows it.", "done")
     else:
         flash(f"Warm-up kept for {name}.", "done")

@@ -51,19 +51,51 @@ component("warmer", () => ({
     field.value = clock(Math.max(0, Math.min(3600, seconds)));
     this.preview();
   },
+  // Moves a part by seconds: the part before it gets longer by as much and the one behind it shorter, or the other
+  // way round. Where it is moved past the whole of a neighbour it changes places with it.
+  shift(part, seconds) {
+    const parts = Array.from(this.$refs.board.querySelectorAll(".warm-part"));
+    const at = parts.indexOf(part);
+    const [before, behind] = [parts[at - 1], parts[at + 1]];
+    const room = seconds > 0 ? behind : before;
+    if (room && Math.abs(seconds) >= Number(room.dataset.seconds)) return this.swap(part, Math.sign(seconds));
+    if (!behind) return;
+    if (before) this.put(before, Number(before.dataset.seconds) + seconds);
+    this.put(behind, Number(behind.dataset.seconds) - seconds);
+    this.preview();
+  },
+  put(part, seconds) { this.$refs.form.elements[part.dataset.field].value = clock(Math.max(STEP_S, Math.min(3600, seconds))); },
+  swap(part, by) {
+    const field = this.$refs.form.elements.order;
+    const shown = Array.from(this.$refs.board.querySelectorAll(".warm-part"), (one) => one.dataset.field);
+    const other = shown[shown.indexOf(part.dataset.field) + by];
+    if (!other) return;
+    const names = field.value.split(" ");
+    const [a, b] = [names.indexOf(part.dataset.field), names.indexOf(other)];
+    names.splice(b, 0, names.splice(a, 1)[0]);
+    field.value = names.join(" ");
+    this.preview();
+  },
   grab(event) {
-    const edge = event.target.closest(".warm-edge");
-    if (!edge) return;
+    const part = event.target.closest(".warm-part");
+    if (!part) return;
     event.preventDefault();
-    const part = edge.closest(".warm-part");
-    const perPixel = Number(part.dataset.seconds) / part.getBoundingClientRect().width;
+    part.focus();
+    const edge = event.target.closest(".warm-edge");
+    const own = Number(part.dataset.seconds);
+    const perPixel = own / part.getBoundingClientRect().width;
     const begun = event.clientX;
-    const seconds = (move) => STEP_S * Math.round((Number(part.dataset.seconds) + (move.clientX - begun) * perPixel) / STEP_S);
-    const moved = (move) => { part.querySelector("em").textContent = clock(Math.max(0, seconds(move))); };
+    const seconds = (move) => STEP_S * Math.round(((move.clientX - begun) * perPixel) / STEP_S);
+    const moved = (move) => {
+      if (edge) part.querySelector("em").textContent = clock(Math.max(0, own + seconds(move)));
+      else part.style.transform = `translateX(${move.clientX - begun}px)`;
+    };
     const dropped = (up) => {
       window.removeEventListener("pointermove", moved);
       window.removeEventListener("pointerup", dropped);
-      this.stretch(part.dataset.field, seconds(up));
+      part.style.transform = "";
+      if (edge) this.stretch(part.dataset.field, own + seconds(up));
+      else if (seconds(up)) this.shift(part, seconds(up));
     };
     window.addEventListener("pointermove", moved);
     window.addEventListener("pointerup", dropped);
@@ -73,7 +105,10 @@ component("warmer", () => ({
     const part = event.target.closest ? event.target.closest(".warm-part") : null;
     if (part && /^Arrow(Left|Right)$/.test(event.key)) {
       event.preventDefault();
-      this.stretch(part.dataset.field, Number(part.dataset.seconds) + (event.key === "ArrowRight" ? STEP_S : -STEP_S));
+      const by = event.key === "ArrowRight" ? 1 : -1;
+      if (event.altKey) this.swap(part, by);
+      else if (event.shiftKey) this.shift(part, by * STEP_S);
+      else this.stretch(part.dataset.field, Number(part.dataset.seconds) + by * STEP_S);
       return;
     }
     if (!plainKey(event)) return;
