@@ -16,6 +16,13 @@ from sorvek.core.workout.notation import parse_workout
 NOTATION = (Path(__file__).parent / "data" / "notation.txt").read_text(encoding="utf-8").split("\n===\n")
 TITLES = [text.split("#")[0].strip() for text in NOTATION]
 BY_TITLE = dict(zip(TITLES, NOTATION, strict=True))
+# Pastes words into the announcement field of a page as a browser does.
+PASTE = """(words) => {
+  const text = document.getElementById("text");
+  text.focus();
+  text.dispatchEvent(new ClipboardEvent("paste", { bubbles: true }));
+  document.execCommand("insertText", false, words);
+}"""
 
 
 def problem(text: str, tier: str = "competing", **fields: object) -> Problem:

@@ -10,6 +10,7 @@ from examples import TITLES, problem, typed
 from sorvek.bench import demo_texts, run
 from sorvek.bench.calibration import Days, beside, calibrated, demo_cases, true_athlete
 from sorvek.bench.club import club_tasks, seconds_for_club
+from sorvek.bench.evening import evening_s
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
@@ -84,3 +85,7 @@ def test_true_days_fall_into_the_bands_about_as_often_as_promised():
     (days,) = calibrated(demo_cases(demo_texts()[:1])[:10]).values()
     assert 0.68 <= np.mean([d.inside for d in days]) <= 0.92
     assert 0.35 <= np.mean([d.beaten for d in days]) <= 0.65
+
+
+def test_the_evening_goes_through_every_page_of_it():
+    assert evening_s() > 0

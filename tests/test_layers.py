@@ -19,7 +19,7 @@ BELOW = {
     "store": {"core"},
     "demo": {"core", "store"},
     "actions": {"core", "paper", "store"},
-    "bench": {"core", "actions", "demo"},
+    "bench": {"core", "actions", "demo", "web"},
     "web": {"core", "figures", "paper", "store", "demo", "actions"},
     "cli": {"core", "paper", "store", "web", "bench"},
 }

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from axe import serious_violations
+from examples import PASTE
 
 pytestmark = pytest.mark.browser
 
@@ -14,12 +15,6 @@ PROSE = """Harbour Lights
 On Saturday we do an AMRAP of nine minutes: 12 toes-to-bar, 9 power cleans, 8 woll bogs.
 Men lift 60 kg, women 42.5 kg.
 """
-PASTE = """(words) => {
-  const text = document.getElementById("text");
-  text.focus();
-  text.dispatchEvent(new ClipboardEvent("paste", { bubbles: true }));
-  document.execCommand("insertText", false, words);
-}"""
 
 
 def test_a_pasted_announcement_is_marked_its_doubt_settled_saved_and_planned(page, address):

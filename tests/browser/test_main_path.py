@@ -21,7 +21,7 @@ def test_from_the_week_to_a_new_score(page, address):
     page.get_by_role("link", name="Gideon Marsh").click()
     score = page.get_by_test_id("score")
     before = score.inner_text()
-    sets = page.get_by_label("toes-to-bar")
+    sets = page.get_by_role("textbox", name="toes-to-bar")
     sets.fill("singles r25")
     expect(score).not_to_have_text(before)
     expect(page.get_by_text("fewer than the computed plan")).to_be_visible()
@@ -31,7 +31,7 @@ def test_from_the_week_to_a_new_score(page, address):
     expect(page.get_by_role("alert").first).to_be_hidden()
     page.get_by_role("button", name="Keep this plan").click()
     expect(page.get_by_text("Plan kept for Gideon Marsh")).to_be_visible()
-    expect(page.get_by_label("toes-to-bar")).to_have_value("3x4 r10")
+    expect(page.get_by_role("textbox", name="toes-to-bar")).to_have_value("3x4 r10")
 
 
 def test_keys_move_between_athletes_and_show_the_list_of_keys(page, address):

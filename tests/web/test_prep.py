@@ -93,12 +93,13 @@ def test_who_is_held_back_gets_no_warm_up_and_a_lift_alone_goes_to_lift(client, 
 
 def test_heats_are_laid_out_and_every_warm_up_counts_back_from_its_heat(client, post, seen):
     here = "/workouts/1/heats/"
-    assert "Nobody is planned yet" in client.get(here).text
+    assert "Nobody is planned yet" in client.get(f"{here}lanes").text
     for athlete in (3, 6, 9):
         post(f"/workouts/1/break/{athlete}/card", {})
     form = {"starts_at": "2026-03-13T18:00", "between": "20", "lanes": "2", "machines": "1", "version": seen(here)}
     assert post(here, form).status_code == 302
-    page = client.get(here).text
+    assert "/workouts/1/heats/lanes" in client.get(here).text
+    page = client.get(f"{here}lanes").text
     assert "Heat 2" in page
     assert "starts 18:20" in page
     turns = re.findall(r"1, (1\d:\d\d(?::\d\d)?)–(1\d:\d\d(?::\d\d)?)", page)

@@ -47,7 +47,7 @@ def card_of(entry: Entry) -> MadeCard | None:
 
 
 def own_card(entry: Entry) -> MadeCard | None:
-    """Return an athlete's card with the rules for a day gone otherwise; for a whole club they take too long."""
+    """Return an athlete's card with the rules for a day gone otherwise."""
     made = card_of(entry)
     if made is None or made.briefing is None:
         return made
@@ -73,7 +73,7 @@ def cards_of(saved: SavedWorkout, only: int | None = None) -> list[Card]:
     """Return the cards of everybody who takes part, or of one athlete by id."""
     placings = placings_of(saved.id)
     entries = [entry_of(saved, a, placings.get(a.id, Placing())) for a in takers(saved) if only in (None, a.id)]
-    return [made.card for entry in entries if (made := card_of(entry))]
+    return [made.card for entry in entries if (made := own_card(entry))]
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,6 +17,7 @@ from sorvek.actions.warm import warm_up
 from sorvek.bench.calibration import calibrated, demo_cases, made_up_cases
 from sorvek.bench.called import called_shares
 from sorvek.bench.club import seconds_for_club
+from sorvek.bench.evening import evening_s
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.tempers import compare_tempers
@@ -168,7 +169,11 @@ def _against_c(problems: list[Problem], repeats: int) -> list[Measured]:
 
 def _whole_club() -> list[Measured]:
     seconds = [seconds_for_club(text) for text in demo_texts()]
-    return [_figure("plans for 200 athletes, from the click", seconds, "< 12", "s")]
+    evenings = [evening_s() for _ in range(3)]
+    return [
+        _figure("plans for 200 athletes, from the click", seconds, "< 12", "s"),
+        _figure("the evening: paste, 24 plans, tier sheet, cards", evenings, "< 90", "s"),
+    ]
 
 
 def _quality(problems: list[Problem]) -> list[Measured]:

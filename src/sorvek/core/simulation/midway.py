@@ -22,6 +22,10 @@ class Midway:
     whos: Floats
     begins: Floats
 
+    def first(self, count: int) -> "Midway":
+        """Return the first so many days."""
+        return Midway(self.segment, self.us[:count], self.whos[:count], self.begins[:count])
+
 
 def stand_at(problem: Problem, plan: Plan, segment: int, us: Floats, whos: Floats) -> Midway:
     """Return where the days that get to a visit stand there, when a plan was followed up to it.

@@ -45,7 +45,8 @@ def _heat_rows(plan: HeatsPlan, start: datetime | None) -> list[HeatRows]:
         for name in heat.names:
             turn, length_s = plan.turns.get(name), plan.lengths_s.get(name)
             begins_s = turn.begins_s if turn else heat.starts_s - (length_s or 0.0)
-            span = f"{after_first(start, turn.begins_s)}–{after_first(start, turn.ends_s)}" if turn else ""
+            between = "–" if start else " to "
+            span = between.join(after_first(start, at) for at in (turn.begins_s, turn.ends_s)) if turn else ""
             lanes.append(
                 LaneRow(
                     name,
@@ -74,7 +75,6 @@ def show(workout_id: int) -> ResponseReturnValue:
 
 def _heats_page(workout_id: int, form: Mapping[str, str], problem: str = "") -> ResponseReturnValue:
     workout, laid_out = workout_or_404(workout_id), load_heats(workout_id)
-    plan = plan_heats(workout, laid_out.hall)
     page = render_template(
         "prep/heats.html",
         saved=workout,
@@ -82,9 +82,16 @@ def _heats_page(workout_id: int, form: Mapping[str, str], problem: str = "") -> 
         form=form,
         problem=problem,
         version=laid_out.version,
-        heats=_heat_rows(plan, read_start(laid_out.starts_at)),
     )
     return page, 422 if problem else 200
+
+
+@bp.get("/lanes")
+def lanes(workout_id: int) -> str:
+    """Return the heats of a workout as part of its page: everybody's warm-up is worked out, which takes seconds."""
+    workout, laid_out = workout_or_404(workout_id), load_heats(workout_id)
+    rows = _heat_rows(plan_heats(workout, laid_out.hall), read_start(laid_out.starts_at))
+    return render_template("prep/_heats.html", saved=workout, heats=rows)
 
 
 @bp.post("/")
