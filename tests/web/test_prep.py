@@ -76,12 +76,7 @@ def test_the_judge_sheet_has_boxes_targets_and_places_for_signatures(client):
     assert re.search(r'class="plan">\d+:\d\d<', page)
 
 
-def test_who_is_held_back_gets_no_warm_up_and_a_lift_alone_goes_to_lift(client, post):
-    made = post(
-        "/workouts/new", {"text": "Pole\nmax snatch in 6:00\n", "opens_on": "2026-03-12", "due_on": "2026-03-16"}
-    )
-    base = made.headers["Location"].removesuffix("/read")
-    assert "/lift/" in client.get(f"{base}/prep/6").headers["Location"]
+def test_who_is_held_back_gets_no_warm_up(client, post):
     athlete = client.get("/roster/8").text
     version = re.search(r'name="version"[^>]*value="(\d+)"', athlete)[1]
     fields = {"name": "Hilke Sund", "tier": "building", "sex": "f", "division": "women", "version": version}
@@ -114,3 +109,22 @@ def test_heats_are_laid_out_and_every_warm_up_counts_back_from_its_heat(client, 
     assert starts == {"2026-03-13T18:00", "2026-03-13T18:20"}
     for wrong in ({"lanes": "many"}, {"lanes": "0"}, {"starts_at": "noon"}):
         assert post(here, {**form, **wrong, "version": seen(here)}).status_code == 422
+
+
+def test_a_max_lift_alone_has_a_way_to_the_platform(client, post):
+    made = post(
+        "/workouts/new", {"text": "Anvil\nmax snatch in 6:00", "opens_on": "2026-03-12", "due_on": "2026-03-16"}
+    )
+    here = made.headers["Location"].replace("/read", "/prep/3")
+    page = client.get(here).text
+    assert re.search(r'data-testid="begins">−40:00', page)
+    assert "opening: " in page
+    assert "snatch" in page
+    assert "Judge sheet" not in page
+    assert "warm-primer" not in page
+    assert "race pace" not in page
+    assert client.get(f"{here}/judge").status_code == 404
+    longer = post(f"{here}/preview", {"build_up": "15:00", "starts_at": "2026-03-13T18:00"})
+    assert "17:2" in re.search(r'data-testid="begins">([^<]+)', longer.json["html"])[1]
+    heats = client.get(here.replace("/prep/3", "/heats/lanes")).text
+    assert "Heat 4" in heats

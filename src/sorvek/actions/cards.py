@@ -159,6 +159,6 @@ def talk_of(saved: SavedWorkout, tier: Tier) -> Talk:
         make_card(briefing, saved.readout.bound),
         recommendation(briefing),
         tuple(rule.text for rule in if_then(briefing.problem, briefing.plan)),
-        standards(briefing.problem),
+        standards(briefing.course.movements),
         tuple((follower.athlete.name, follower.deviates) for follower in tier.planned.followers),
     )

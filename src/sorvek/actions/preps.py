@@ -4,8 +4,9 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from sorvek.actions import kept
-from sorvek.actions.cards import tiers_of
+from sorvek.actions.cards import takers, tiers_of
 from sorvek.actions.entry import Entry, load_entry
+from sorvek.actions.lifts import lift_entry
 from sorvek.actions.plans import in_force
 from sorvek.core.advice import Briefing
 from sorvek.core.lift import Gym
@@ -20,37 +21,43 @@ from sorvek.core.prep import (
     Timetable,
     Turn,
     WarmKind,
+    WarmSchool,
     cues,
     gear_list,
     heats_of,
     lane_plan,
+    lift_gear,
+    lift_timetable,
     machine_turns,
+    movement_cues,
     standards,
 )
 from sorvek.store.athletes import SavedAthlete
-from sorvek.store.lifts import the_gym
+from sorvek.store.lifts import load_wishes, the_gym
 from sorvek.store.preps import load_heats, load_prep
 from sorvek.store.workouts import SavedWorkout
 
 
 @dataclass(frozen=True, slots=True)
 class Prep:
-    """An athlete's way to the start line."""
+    """An athlete's way to the start line; a max lift alone has neither sets to brief nor a lane."""
 
-    briefing: Briefing
+    briefing: Briefing | None
     table: Timetable
     gear: tuple[str, ...]
     standards: tuple[Standard, ...]
     cues: tuple[CueLine, ...]
-    lane: LanePlan
+    lane: LanePlan | None
     gym: Gym
 
 
 def prep_of(entry: Entry, wishes: PrepWishes) -> Prep:
     """Return the way to the start line of somebody who is not held back, for the plan in force.
 
-    Raises: PlatesError if the hall has nothing to load.
+    Raises: PlatesError if the hall has nothing to load; LiftError if a max lift alone cannot be planned.
     """
+    if entry.lift_alone:
+        return _lift_prep(entry, wishes)
     briefing, gym = in_force(entry).briefing, the_gym()
     table = kept.timetable_of(entry, briefing.plan, gym, replace(wishes, starts_at=""))
     problem = briefing.problem
@@ -58,11 +65,25 @@ def prep_of(entry: Entry, wishes: PrepWishes) -> Prep:
         briefing,
         table,
         gear_list(problem, briefing.timeline, gym),
-        standards(problem),
+        standards(problem.course.movements),
         cues(problem, briefing.timeline),
         lane_plan(problem, briefing.timeline, gym),
         gym,
     )
+
+
+def _lift_prep(entry: Entry, wishes: PrepWishes) -> Prep:
+    """Return the way to the platform for a max lift alone, for the attempts as they are in force."""
+    lifts, gym = entry.workout.lifts, the_gym()
+    asked = load_wishes(entry.saved.id, entry.athlete.id).wishes
+    setups = [lift_entry(entry, number).setup(asked.part(number)) for number in range(1, len(lifts) + 1)]
+    found = [kept.attempts_of(setup, asked.part(number)) for number, setup in enumerate(setups, 1)]
+    names = dict.fromkeys(name for lift in lifts for name, _ in lift.parts)
+    movements = [entry.workout.library.movements[name] for name in names]
+    openings = [plan.attempts[0].stack for plan, _, _ in found if plan.attempts]
+    table = lift_timetable(movements, found[0][2], replace(wishes, school=WarmSchool.FRESH))
+    gear = lift_gear(movements, setups[0].task.bar, openings)
+    return Prep(None, table, gear, standards(movements), movement_cues(movements), None, gym)
 
 
 def prep_in_force(entry: Entry) -> Prep:
@@ -82,6 +103,8 @@ class HeatsPlan:
 
 def _in_order(saved: SavedWorkout) -> list[SavedAthlete]:
     """Return who is planned and not left out, the weakest tier first."""
+    if not saved.workout.body:
+        return takers(saved)
     return [member for tier in reversed(tiers_of(saved)) for member in tier.members]
 
 

@@ -11,7 +11,7 @@ from enum import StrEnum
 from pydantic import TypeAdapter, ValidationError
 
 from sorvek.core.errors import PrepError
-from sorvek.core.lift import Gym, Stack
+from sorvek.core.lift import Gym, Stack, WarmUpSet
 from sorvek.core.plan import Plan
 from sorvek.core.prep.primer import Primer, find_primer, too_dear
 from sorvek.core.quantities import plain
@@ -188,19 +188,46 @@ def timetable(problem: Problem, plan: Plan, timeline: Timeline, gym: Gym, wishes
     Raises: PlatesError if the hall has nothing to load.
     """
     slots = {i: slot for i, slot in _distinct(problem).items() if i in reached(problem, timeline)}
-    shaky = [slot for i, slot in slots.items() if too_dear(problem, i) or _skilled(problem, i)]
-    loads = _build_ups(problem, slots, gym)
+    shaky = tuple(slot.label for i, slot in slots.items() if too_dear(problem, i) or _skilled(problem, i))
     primer = find_primer(problem, plan) if wishes.school is WarmSchool.BREATHE else None
-    total_s = rule_s(timeline.end_s)
-    lengths = _lengths(total_s, wishes, len(slots), len(shaky), loads, primer)
-    lines = _lines([slot.movement for slot in slots.values()], shaky, loads, primer, wishes)
+    movements = tuple(slot.movement for slot in slots.values())
+    loads = _build_ups(problem, slots, gym)
+    return _counted_back(_Work(movements, shaky, loads, primer, rule_s(timeline.end_s)), wishes)
+
+
+def lift_timetable(movements: Sequence[Movement], sets: Sequence[WarmUpSet], wishes: PrepWishes) -> Timetable:
+    """Return the warm-up for a max lift alone: no primer, and the build-up to the opening in place of race pace.
+
+    `sets` are those of the lift's build-up in order. A lift counts as the shortest work there is.
+    """
+    name = " + ".join(movement.name for movement in movements)
+    loads = LoadedMovement(name, True, tuple(BuildSet(one.load_kg, one.stack, one.reps) for one in sets))
+    work = _Work(tuple(movements), (), (loads,), None, rule_s(0.0), sets[0].before_s - sets[-1].before_s + SET_S)
+    return _counted_back(work, wishes)
+
+
+@dataclass(frozen=True, slots=True)
+class _Work:
+    """What a warm-up leads to; `build_up_s` is 0 where the build-up takes a minute a set."""
+
+    movements: tuple[Movement, ...]
+    shaky: tuple[str, ...]
+    loads: tuple[LoadedMovement, ...]
+    primer: Primer | None
+    total_s: float
+    build_up_s: float = 0.0
+
+
+def _counted_back(work: _Work, wishes: PrepWishes) -> Timetable:
+    """Return the parts of a warm-up, each with its length, counted back from the start."""
+    lengths, lines = _lengths(work, wishes), _lines(work, wishes)
     parts, before_s = [], sum(lengths.values())
     for kind in wishes.order or WarmKind:
         if lengths[kind] > 0:
             parts.append(Part(kind, before_s, lengths[kind], lines[kind], wishes.length_s(kind) is not None))
         before_s -= lengths[kind]
-    movements = [slot.movement for slot in slots.values()]
-    return Timetable(tuple(parts), loads, primer, _marks(movements), _cool_down(movements), total_s)
+    marks, down = _marks(work.movements), _cool_down(work.movements)
+    return Timetable(tuple(parts), work.loads, work.primer, marks, down, work.total_s)
 
 
 def reached(problem: Problem, timeline: Timeline) -> set[int]:
@@ -249,31 +276,24 @@ def _loaded(problem: Problem, index: int, slot: Slot, gym: Gym, from_kg: float) 
     return LoadedMovement(slot.label, heavy, tuple(sets))
 
 
-def _lengths(
-    total_s: float,
-    wishes: PrepWishes,
-    movements: int,
-    shaky: int,
-    loads: Sequence[LoadedMovement],
-    primer: Primer | None,
-) -> dict[WarmKind, float]:
+def _lengths(work: _Work, wishes: PrepWishes) -> dict[WarmKind, float]:
     """Return the lengths of the parts in whole half minutes; what the rule leaves over goes to the first three."""
 
     def whole(seconds: float) -> float:
         return STEP_S * -(-seconds // STEP_S)
 
-    sets = sum(len(loaded.sets) for loaded in loads)
+    sets = sum(len(loaded.sets) for loaded in work.loads)
     own = {
         WarmKind.MOBILITY: MOBILITY_S,
-        WarmKind.DRILLS: whole(DRILL_S * movements + SHAKY_S * shaky),
-        WarmKind.BUILD_UP: whole(sets * (SET_S + CHANGE_S)),
+        WarmKind.DRILLS: whole(DRILL_S * len(work.movements) + SHAKY_S * len(work.shaky)),
+        WarmKind.BUILD_UP: whole(work.build_up_s or sets * (SET_S + CHANGE_S)),
         WarmKind.INTERVALS: INTERVALS_S if wishes.intervals else 0.0,
-        WarmKind.PRIMER: whole(primer.length_s) if primer else 0.0,
-        WarmKind.REST: 300.0 if wishes.school is WarmSchool.FRESH or total_s > 1800 else 240.0,
+        WarmKind.PRIMER: whole(work.primer.length_s) if work.primer else 0.0,
+        WarmKind.REST: 300.0 if wishes.school is WarmSchool.FRESH or work.total_s > 1800 else 240.0,
     }
     chosen = dict(wishes.lengths_s)
     own |= {kind: length_s for kind, length_s in chosen.items() if kind is not WarmKind.RAISE}
-    left_s = total_s - sum(own.values())
+    left_s = work.total_s - sum(own.values())
     raise_s = chosen.get(WarmKind.RAISE, min(MOST_RAISE_S, max(LEAST_RAISE_S, whole(left_s))))
     left_s -= raise_s
     for kind, most_s in ((WarmKind.MOBILITY, MOST_MOBILITY_S), (WarmKind.DRILLS, LONGEST_BLOCK_S)):
@@ -284,18 +304,11 @@ def _lengths(
     return {kind: raise_s if kind is WarmKind.RAISE else own[kind] for kind in WarmKind}
 
 
-def _lines(
-    movements: Sequence[Movement],
-    shaky: Sequence[Slot],
-    loads: Sequence[LoadedMovement],
-    primer: Primer | None,
-    wishes: PrepWishes,
-) -> dict[WarmKind, tuple[str, ...]]:
+def _lines(work: _Work, wishes: PrepWishes) -> dict[WarmKind, tuple[str, ...]]:
     """Return what is done in each part."""
-    joints = dict.fromkeys(joint for movement in movements for joint in JOINTS.get(movement.family, ()))
-    unsure = {slot.movement.name for slot in shaky}
-    drills = [f"{m.name}: {m.cue.lower() if m.cue else 'three easy reps'}" for m in _once(movements)]
-    drills += [f"{slot.label}: a few single reps, full rests" for slot in shaky if slot.movement.name in unsure]
+    joints = dict.fromkeys(joint for movement in work.movements for joint in JOINTS.get(movement.family, ()))
+    drills = [f"{m.name}: {m.cue.lower() if m.cue else 'three easy reps'}" for m in _once(work.movements)]
+    drills += [f"{label}: a few single reps, full rests" for label in work.shaky]
     early = wishes.school is WarmSchool.BREATHE
     return {
         WarmKind.RAISE: (
@@ -303,10 +316,10 @@ def _lines(
         ),
         WarmKind.MOBILITY: tuple(joints),
         WarmKind.DRILLS: tuple(dict.fromkeys(drills)),
-        WarmKind.BUILD_UP: tuple(loaded.label for loaded in loads),
+        WarmKind.BUILD_UP: tuple(loaded.label for loaded in work.loads),
         WarmKind.INTERVALS: ("20 s hard, 40 s easy, four times; then two minutes easy",),
-        WarmKind.PRIMER: _primer_lines(primer),
-        WarmKind.REST: ("walk, drink a sip, chalk; know the first sets",),
+        WarmKind.PRIMER: _primer_lines(work.primer),
+        WarmKind.REST: ("walk, drink a sip, chalk; know how it begins",),
     }
 
 

@@ -159,6 +159,11 @@ class Course:
             done += segment.reps
         return starts
 
+    @property
+    def movements(self) -> tuple[Movement, ...]:
+        """Return the movements, each once, in the order they are met."""
+        return tuple({slot.movement.name: slot.movement for slot in self.slots}.values())
+
     def segments_of(self, slot: int) -> list[Segment]:
         """Return the visits to one slot, in order."""
         return [segment for segment in self.segments if segment.slot == slot]

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
-from flask import Blueprint, Response, flash, jsonify, redirect, render_template, request, session, url_for
+from flask import Blueprint, Response, abort, flash, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
 from icalendar import Alarm, Calendar, Event
 
@@ -13,7 +13,7 @@ from sorvek.actions.entry import Entry
 from sorvek.actions.entry_rule import entry_lines
 from sorvek.actions.people import beside
 from sorvek.actions.preps import Prep, prep_in_force, prep_of, start_of
-from sorvek.core.errors import CoreError
+from sorvek.core.errors import CoreError, LiftError
 from sorvek.core.prep import Part, PrepWishes, WarmKind, WarmSchool, judge_rows
 from sorvek.core.quantities import clock, seconds_from_clock
 from sorvek.figures.lane_drawing import lane_drawing
@@ -157,10 +157,14 @@ def first(workout_id: int) -> ResponseReturnValue:
 def show(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Show an athlete's way to the start line."""
     entry = entry_or_404(workout_id, athlete_id)
-    if entry.lift_alone:
-        return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
     session["athlete"] = athlete_id
-    return held_page(entry, "prep") if entry.held else _page(entry)
+    if entry.held:
+        return held_page(entry, "prep")
+    try:
+        return _page(entry)
+    except LiftError as error:
+        flash(f"{error}. Then the warm-up has a lift to lead to.", "problem")
+        return redirect(url_for("lift.show", workout_id=workout_id, athlete_id=athlete_id))
 
 
 def _page(entry: Entry, typed: Mapping[str, str] | None = None, status: int = 200) -> ResponseReturnValue:
@@ -183,8 +187,8 @@ def _page(entry: Entry, typed: Mapping[str, str] | None = None, status: int = 20
         own=saved.own,
         version=saved.version,
         schools=tuple(WarmSchool),
-        rules=kept.rules_of(entry, prep.briefing.plan),
-        lane=lane_drawing(prep.lane),
+        rules=kept.rules_of(entry, prep.briefing.plan) if prep.briefing else (),
+        lane=lane_drawing(prep.lane) if prep.lane else None,
         entry_lines=entry_lines(entry),
         placing_version=entry.placing.version,
     )
@@ -226,9 +230,8 @@ def judge(workout_id: int, athlete_id: int) -> str:
     """Show the judge sheet for printing, one A4 page."""
     entry = planned_entry_or_404(workout_id, athlete_id)
     prep = prep_in_force(entry)
-    return render_template(
-        "prep/judge.html", entry=entry, saved=entry.saved, prep=prep, rows=judge_rows(prep.briefing)
-    )
+    rows = judge_rows(prep.briefing or abort(404))
+    return render_template("prep/judge.html", entry=entry, saved=entry.saved, prep=prep, rows=rows)
 
 
 @bp.get("/<int:athlete_id>/warm-up.ics")
