@@ -85,7 +85,9 @@ def test_no_serious_barrier_on_prep(browser, address, theme, width):
     context.close()
 
 
-@pytest.mark.parametrize("path", ["/workouts/1/prep/2/judge", "/workouts/3/prep/7/judge", "/workouts/3/prep/7"])
+@pytest.mark.parametrize(
+    "path", ["/workouts/1/prep/2/judge", "/workouts/3/prep/7/judge", "/workouts/3/prep/7", "/workouts/3/break/7"]
+)
 def test_sheets_print_on_one_page(page, address, path):
     page.goto(f"{address}{path}")
     pdf = page.pdf(prefer_css_page_size=True)
