@@ -1,5 +1,6 @@
 """One server with the demo club and one Chromium a module of browser tests."""
 
+import contextlib
 import threading
 from datetime import date
 
@@ -18,7 +19,12 @@ FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "-
 def address(tmp_path_factory):
     app = create_app(tmp_path_factory.mktemp("browser") / "demo.db", demo=True, today=date(2026, 3, 12))
     server = create_server(app, host="127.0.0.1", port=0)
-    thread = threading.Thread(target=server.run, daemon=True)
+
+    def serve():
+        with contextlib.suppress(OSError):  # closed from outside while it waits
+            server.run()
+
+    thread = threading.Thread(target=serve, daemon=True)
     thread.start()
     app.config["OWN_ADDRESS"] = f"http://127.0.0.1:{server.effective_port}"
     yield app.config["OWN_ADDRESS"]

@@ -10,7 +10,7 @@ pytestmark = pytest.mark.browser
 
 def test_tape_reason_and_splits_are_seen_without_scrolling(page, address):
     page.set_viewport_size({"width": 1280, "height": 800})
-    page.goto(f"{address}/workouts/1/break/2")
+    page.goto(f"{address}/workouts/1/break/2", wait_until="networkidle")
     assert page.locator(".tape-frame").first.bounding_box()["y"] < 160
     for part in (".reason", ".splits", ".plan-row", ".lane-head >> nth=2"):
         box = page.locator(part).first.bounding_box()
@@ -20,7 +20,7 @@ def test_tape_reason_and_splits_are_seen_without_scrolling(page, address):
 @pytest.mark.parametrize(("width", "height"), [(820, 1180), (1280, 800)])
 def test_seven_movements_fit_beside_their_tape(page, address, width, height):
     page.set_viewport_size({"width": width, "height": height})
-    page.goto(f"{address}/workouts/3/break/7")
+    page.goto(f"{address}/workouts/3/break/7", wait_until="networkidle")
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     for lock in page.locator(".lock").all():
         box = lock.bounding_box()

@@ -40,7 +40,7 @@ def test_keys_move_between_athletes_and_show_the_list_of_keys(page, address):
     expect(page.get_by_role("heading", name="Femke Osterval")).to_be_visible()
     page.wait_for_load_state()  # keys are heard once the scripts have run
     page.keyboard.press("e")
-    expect(page.get_by_label("thruster 27.5 kg")).to_be_focused()
+    expect(page.get_by_role("textbox", name="thruster 27.5 kg")).to_be_focused()
     page.keyboard.press("Tab")
     page.get_by_role("heading", name="Femke Osterval").click()
     page.keyboard.press("?")

@@ -10,7 +10,16 @@ from hypothesis import strategies as st
 from examples import problem
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.planner import Towards, plan_rest
-from sorvek.core.simulation import draw_samples, kernel, run_from, run_samples, stand_at
+from sorvek.core.simulation import (
+    after_set,
+    at_start,
+    draw_samples,
+    kernel,
+    run_from,
+    run_plan,
+    run_samples,
+    stand_at,
+)
 
 TRIPLET = "for time, cap 16:00\n4 rounds:\n  15 toes-to-bar\n  12 power clean @ 60 kg\n  200 m row\n"
 COURSES = (TRIPLET, "Signal Mast", "Breakwater", "Fog Signal", "Harbour Steps", "Two Lamps")
@@ -64,3 +73,42 @@ def test_only_the_movements_named_are_planned_again():
     changed = plan_rest(found, greedy(found), standing, slots=(0,))
     assert changed.slots[0] != greedy(found).slots[0]
     assert changed.slots[1:] == greedy(found).slots[1:]
+
+
+SCHEMES = st.sampled_from([SetRule(), SetRule(then=1), SetRule(then=4), SetRule((3,), 2)])
+
+
+@given(st.sampled_from(COURSES), SCHEMES, st.sampled_from([0.0, 4.0]), st.integers(0, 3))
+def test_set_by_set_the_days_go_as_in_one_run(text, rule, rest_s, seed):
+    found = problem(text, "competing")
+    plan = Plan(tuple((Phase(None, Scheme(rule, rest_s)),) for _ in found.course.slots))
+    us, whos = draw_samples(found, 2, seed)
+    day = replace(found, unbroken=us[0], who=whos[0])
+    midway = at_start(us, whos)
+    for record in run_plan(day, plan).sets:
+        if record.reps == 0 or record.end_s >= found.course.segments[record.segment].deadline_s:
+            break  # time was up in this set
+        after = after_set(found, plan, midway, record.reps)
+        midway = after.midway
+        assert midway.begins[0, kernel.SNAP_T] == pytest.approx(record.end_s, abs=1e-9)
+        assert after.in_reserve[0] == pytest.approx(record.reps_in_reserve, abs=1e-9)
+        if midway.segment < len(found.course.segments):
+            whole, _ = run_samples(found, found.choices(plan), us, whos)
+            kept = [i for i in range(kernel.N_OUT) if i != kernel.SHORTFALL]  # the last set of a run has no margin
+            assert run_from(found, plan, midway)[0, kept] == pytest.approx(whole[0, kept], abs=1e-9)
+
+
+@given(st.integers(1, 60), SCHEMES, st.data())
+def test_what_is_left_of_a_count_adds_up_and_goes_on_as_planned(count, rule, data):
+    if rule.sizes and sum(rule.sizes) > count:
+        return
+    begun = data.draw(st.integers(0, count))
+    left = rule.left(count, begun)
+    assert sum(left) == count - begun
+    assert all(size >= 1 for size in left)
+    sizes = rule.sets(count)
+    done = [sum(sizes[:i]) for i in range(len(sizes) + 1)]
+    if begun in done:
+        assert left == sizes[done.index(begun) :]
+    elif left:
+        assert max(left) <= max(sizes)

@@ -36,6 +36,23 @@ class SetRule:
         full, rest = divmod(left, self.then)
         return (*self.sizes, *([self.then] * full), *([rest] if rest else []))
 
+    def left(self, count: int, begun: int) -> tuple[int, ...]:
+        """Return the sets that are left of a count when so many reps are done.
+
+        Where those end a planned set, the rest goes on as planned; where a set broke, what is left is split evenly
+        into sets no larger than the largest of those to come.
+        Raises: SetsError if listed sizes do not add up to the count.
+        """
+        sizes, done = self.sets(count), 0
+        for i, size in enumerate(sizes):
+            if done == begun:
+                return sizes[i:]
+            done += size
+            if done > begun:
+                most = max(sizes[i + 1 :], default=max(1, begun - done + size))
+                return SetRule(then=most).sets(count - begun)
+        return ()
+
     def text(self) -> str:
         """Return the shorthand of the sets alone."""
         if not self.sizes:

@@ -161,7 +161,7 @@ def evaluate(
     course_reps, course_s, open_ended, end_s = goal
     state = np.zeros(k.STATE_SIZE)
     no_marks = np.zeros((0, 2))
-    no_log = np.zeros((0, 1))
+    no_log, nothing = np.zeros((0, 1)), np.zeros(0)
     n, n_seg = us.shape[0], seg_i.shape[0]
     snaps = np.zeros((n, n_seg, k.N_SNAP))
     known_i = np.zeros((n, n_seg, choice_i.shape[1]), dtype=np.int64)
@@ -193,7 +193,7 @@ def evaluate(
                     no_log,
                     snaps[j],
                     first,
-                    snaps[j, min(first, n_seg - 1)],
+                    nothing if first == 0 else snaps[j, first],
                 )
                 known_i[j] = choice_i
                 known_f[j] = choice_f
@@ -318,7 +318,7 @@ def breed(
     course_reps, course_s, open_ended, end_s = goal
     state = np.zeros(k.STATE_SIZE)
     no_marks = np.zeros((0, 2))
-    no_log = np.zeros((0, 1))
+    no_log, nothing = np.zeros((0, 1)), np.zeros(0)
     y = pop[0].copy()
     new, outs = np.zeros(n_days), np.zeros((n_days, k.N_OUT))
     snaps = np.zeros((n_days, n_seg, k.N_SNAP))
@@ -393,7 +393,7 @@ def breed(
                     no_log,
                     snaps[j],
                     first,
-                    known_snaps[at, j, min(first, n_seg - 1)],
+                    nothing if first == 0 else known_snaps[at, j, first],
                 )
                 simulations += 1
             new[j], value, failed_s = loss_s(outs[j], course_reps, course_s, open_ended, end_s, prices[j])

@@ -3,11 +3,12 @@
 from sorvek.core.simulation import kernel
 from sorvek.core.simulation.days import draw_samples, spread_samples
 from sorvek.core.simulation.forecast import Band, DayScore, forecast, run_samples
-from sorvek.core.simulation.midway import Midway, run_from, stand_at
+from sorvek.core.simulation.midway import AfterSet, Midway, after_set, at_start, run_from, stand_at
 from sorvek.core.simulation.problem import Floats, Ints, Problem, problem_for
 from sorvek.core.simulation.timeline import Score, ScoreKind, SetRecord, Tank, Timeline, run_plan
 
 __all__ = [
+    "AfterSet",
     "Band",
     "DayScore",
     "Floats",
@@ -19,6 +20,8 @@ __all__ = [
     "SetRecord",
     "Tank",
     "Timeline",
+    "after_set",
+    "at_start",
     "draw_samples",
     "forecast",
     "kernel",

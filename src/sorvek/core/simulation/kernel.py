@@ -49,12 +49,14 @@ CEILING_EVERY = 8
 # Divisions are dear: what is divided by once a rep stands here the other way up.
 PER_GRIND, PER_CAL_W, PER_FATIGUE_TAU = 1.0 / c.GRIND_REPS, 1.0 / c.ERG_CAL_W, 1.0 / c.FATIGUE_TAU_S
 PER_CEILING_SCALE, WEAR_PER_S = 1.0 / c.CEILING_SCALE, c.WEAR_PER_MIN / 60.0
-# snaps: a row a segment, what is known at its beginning: rows B and F of the state, and these behind them
+# snaps: a row a segment, what is known at its beginning, and at the end in a row more: rows B and F of the state,
+# and these behind them. BEGUN are the reps of the visit that are done, SINGLES 1 where the last set was a single.
 SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE = range(2 * LANES, 2 * LANES + 5)
 SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS, SNAP_STEPS = range(2 * LANES + 5, 2 * LANES + 11)
-SNAP_LAP, SNAP_FIRST_LAP, SNAP_LAST_LAP, SNAP_LAPS_S, SNAP_LAPS, SNAP_HOT, SNAP_TIE_DONE, N_SNAP = range(
-    2 * LANES + 11, 2 * LANES + 19
+SNAP_LAP, SNAP_FIRST_LAP, SNAP_LAST_LAP, SNAP_LAPS_S, SNAP_LAPS, SNAP_HOT, SNAP_TIE_DONE = range(
+    2 * LANES + 11, 2 * LANES + 18
 )
+SNAP_BEGUN, SNAP_SINGLES, N_SNAP = range(2 * LANES + 18, 2 * LANES + 21)
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
 LONG_S = 1e8
@@ -141,6 +143,16 @@ def _wait_s(target, state, n_r, slow):
     return wait
 
 
+@inlined
+def _keep(snap, state, n_r, now):
+    """Write a snapshot: reserves, lasting fatigue, then what is known `now` in the order of the columns."""
+    for r in range(n_r):
+        snap[B + r] = state[B + r]
+        snap[F + r] = state[F + r]
+    for i in range(len(now)):
+        snap[2 * LANES + i] = now[i]
+
+
 @compiled
 def simulate(
     seg_i,
@@ -161,18 +173,20 @@ def simulate(
 ):
     """Run one plan; fill `out`, `marks` (start, end a segment), `log` and `snaps` (if they have rows).
 
-    With `first` above 0 it goes on from that segment in the state `begin`, a row of an earlier run's `snaps`.
+    With `begin` (a row of an earlier run's `snaps`, or empty) it goes on from segment `first` in that state. Where
+    some reps of that visit are done, its sizes are those of the sets that are left.
 
     Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 10 + R), unbroken (v,), who (N_WHO,), choice_i (n, 3),
     choice_f (n, 3), sizes (any,), state (STATE_SIZE,), out (N_OUT,), marks (n or 0, 2), log (rows, N_LOG),
-    snaps (n or 0, N_SNAP); R is a multiple of VECTOR. Times in s, power in W, work in J.
+    snaps (n, n + 1 or 0, N_SNAP); R is a multiple of VECTOR. Times in s, power in W, work in J.
     Returns the rows logged.
     """
     # Written so that the compiler knows there are no lanes left over.
     n_seg, n_r = seg_i.shape[0], (variants.shape[1] - WEIGHTS) // VECTOR * VECTOR
+    going_on = begin.shape[0] > 0
     for r in range(n_r):
-        state[B + r] = begin[B + r] if first > 0 else 1.0
-        state[F + r] = begin[F + r] if first > 0 else 0.0
+        state[B + r] = begin[B + r] if going_on else 1.0
+        state[F + r] = begin[F + r] if going_on else 0.0
     w_prime = who[W_PRIME]
     per_w_prime = 1.0 / w_prime
     breath_j, wear_j = c.BREATH_FRAC * w_prime, c.WEAR_FRAC * w_prime
@@ -190,7 +204,8 @@ def simulate(
     lap_begin, first_lap, last_lap, laps_s, laps, hot = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
     stop = False
     reached = 0
-    if first > 0:
+    begun, was_single, resumed = 0, False, False
+    if going_on:
         w, cp, wear, t = begin[SNAP_W], begin[SNAP_CP], begin[SNAP_WEAR], begin[SNAP_T]
         done, failed = int(begin[SNAP_DONE]), int(begin[SNAP_FAILED])
         forced_s, shortfall = begin[SNAP_FORCED], begin[SNAP_SHORT]
@@ -198,21 +213,36 @@ def simulate(
         lap_begin, first_lap, last_lap = begin[SNAP_LAP], begin[SNAP_FIRST_LAP], begin[SNAP_LAST_LAP]
         laps_s, laps, hot = begin[SNAP_LAPS_S], begin[SNAP_LAPS], begin[SNAP_HOT]
         tie_done = int(begin[SNAP_TIE_DONE])
+        begun, was_single = int(begin[SNAP_BEGUN]), begin[SNAP_SINGLES] > 0.0
+        resumed = begun > 0
     for s in range(first, n_seg):
         reached = s
         if snaps.shape[0] > 0:
-            for r in range(n_r):
-                snaps[s, B + r] = state[B + r]
-                snaps[s, F + r] = state[F + r]
-                snaps[s, SNAP_W], snaps[s, SNAP_CP], snaps[s, SNAP_WEAR], snaps[s, SNAP_T] = w, cp, wear, t
-            snaps[s, SNAP_DONE], snaps[s, SNAP_FAILED] = done, failed
-            snaps[s, SNAP_FORCED], snaps[s, SNAP_SHORT] = forced_s, shortfall
-            snaps[s, SNAP_TIE], snaps[s, SNAP_TRIPS], snaps[s, SNAP_STEPS] = tie, trips, steps
-            snaps[s, SNAP_LAP], snaps[s, SNAP_FIRST_LAP], snaps[s, SNAP_LAST_LAP] = lap_begin, first_lap, last_lap
-            snaps[s, SNAP_LAPS_S], snaps[s, SNAP_LAPS], snaps[s, SNAP_HOT] = laps_s, laps, hot
-            snaps[s, SNAP_TIE_DONE] = tie_done
+            now = (
+                w,
+                cp,
+                wear,
+                t,
+                float(done),
+                float(failed),
+                forced_s,
+                shortfall,
+                tie,
+                trips,
+                float(steps),
+                lap_begin,
+                first_lap,
+                last_lap,
+                laps_s,
+                laps,
+                hot,
+                float(tie_done),
+                float(begun),
+                1.0 if was_single else 0.0,
+            )
+            _keep(snaps[s], state, n_r, now)
         lap = seg_i[s, ROUND]
-        if s > 0 and lap != seg_i[s - 1, ROUND]:
+        if s > 0 and not resumed and lap != seg_i[s - 1, ROUND]:
             lap_before = seg_i[s - 1, ROUND]
             if lap_before == 1:
                 first_lap, last_lap, laps_s, laps = t - lap_begin, 0.0, 0.0, 0.0
@@ -251,6 +281,8 @@ def simulate(
             pause = max(pause, setup)
         else:
             pause = choice_f[s, LEAD] + setup + (who[CHANGES] - 1.0) * (setup + c.TRANSITION_S)
+        if resumed:
+            pause = 0.0
         w = recover(pause, state, n_r, w, w_prime, cp)
         t += pause
         if marks.shape[0] > 0:
@@ -260,8 +292,6 @@ def simulate(
             finished = 0.0
             break
         reps = seg_i[s, REPS]
-        begun = 0
-        was_single = False
         for j in range(choice_i[s, N_SIZES]):
             size = min(sizes[choice_i[s, FIRST_SIZE] + j], reps - begun)
             if size <= 0:
@@ -275,7 +305,7 @@ def simulate(
                     state[PER_K + r] = 1.0 / max(state[K + r], 1e-12)
                     state[LEFT + r] = lasting * state[K + r]
                     state[OPEN + r] = 12.0 * ((1.0 - weight) * (1.0 - weight) + slower) / (1.0 + slower)
-            if j > 0:
+            if j > 0 or resumed:
                 # Between quick singles the reset is the slip: a second of rest more is a second more, from none on.
                 quick = is_single and was_single
                 gap = rest_s + (c.REST_SLIP_S * who[SLIP] if rest_s > 0.0 and not quick else 0.0)
@@ -294,7 +324,7 @@ def simulate(
                     restart = c.RESTART_REPS * u / (u + c.RESTART_HALF_U)
                     for r in range(n_r):
                         state[B + r] = max(0.0, state[B + r] - restart * state[K + r])
-            was_single = is_single
+            was_single, resumed = is_single, False
             logging = rows < log.shape[0]
             if logging:
                 log[rows, LOG_SEGMENT] = s
@@ -473,8 +503,34 @@ def simulate(
             marks[s, 1] = t
         if stop:
             break
-        if seg_i[s, TIE] > 0:
+        if seg_i[s, TIE] > 0 and begun >= reps:
             tie, tie_done = t, done
+        if s < n_seg - 1:
+            begun, was_single = 0, False
+    if snaps.shape[0] > n_seg:
+        now = (
+            w,
+            cp,
+            wear,
+            t,
+            float(done),
+            float(failed),
+            forced_s,
+            shortfall,
+            tie,
+            trips,
+            float(steps),
+            lap_begin,
+            first_lap,
+            last_lap,
+            laps_s,
+            laps,
+            hot,
+            float(tie_done),
+            float(begun),
+            1.0 if was_single else 0.0,
+        )
+        _keep(snaps[n_seg], state, n_r, now)
     if laps > 0.0:
         hot += max(0.0, c.EVEN_FRAC * laps_s / laps - first_lap)
     stuck_s = t if stuck == 0 or deadline > LONG_S else out[TIE_TIME]
@@ -558,12 +614,32 @@ def simulate_up_to(first, seg_i, seg_f, variants, us, whos, choice_i, choice_f, 
 
 
 @compiled
-def simulate_from(first, begins, seg_i, seg_f, variants, us, whos, choice_i, choice_f, sizes, outs):
-    """Go on by one plan for many samples from a segment and the states `begins` (samples, N_SNAP); fill `outs`."""
+def simulate_from(
+    first,
+    begins,
+    seg_i,
+    seg_f,
+    variants,
+    us,
+    whos,
+    choice_i,
+    choice_f,
+    sizes,
+    outs,
+    ends,
+    in_reserve,
+):
+    """Go on by one plan for many samples from a segment and the states `begins` (samples, N_SNAP); fill `outs`.
+
+    With rows in `ends` (samples, N_SNAP) and `in_reserve` (samples,) they take the state at the end of the last
+    segment and the reps in reserve of the last set.
+    """
     state, no_marks = np.zeros(STATE_SIZE), np.zeros((0, 2))
-    no_log, no_snaps = np.zeros((0, N_LOG)), np.zeros((0, N_SNAP))
+    n_seg, ending = seg_i.shape[0], ends.shape[0] > 0
+    log = np.zeros((sizes.shape[0] if ending else 0, N_LOG))
+    snaps = np.zeros((n_seg + 1 if ending else 0, N_SNAP))
     for j in range(us.shape[0]):
-        simulate(
+        rows = simulate(
             seg_i,
             seg_f,
             variants,
@@ -575,8 +651,11 @@ def simulate_from(first, begins, seg_i, seg_f, variants, us, whos, choice_i, cho
             state,
             outs[j],
             no_marks,
-            no_log,
-            no_snaps,
+            log,
+            snaps,
             first,
             begins[j],
         )
+        if ending:
+            ends[j] = snaps[n_seg]
+            in_reserve[j] = log[rows - 1, LOG_RIR] if rows > 0 else 0.0

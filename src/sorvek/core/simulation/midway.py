@@ -6,12 +6,12 @@ import numpy as np
 
 from sorvek.core.plan import Plan
 from sorvek.core.simulation import kernel as k
-from sorvek.core.simulation.problem import Floats, Problem
+from sorvek.core.simulation.problem import Floats, Ints, Problem
 
 
 @dataclass(frozen=True, slots=True)
 class Midway:
-    """Likely days at the beginning of a visit: `segment` counts visits from 0.
+    """Likely days in a visit, of which so many reps are `begun`; `segment` counts visits from 0.
 
     `us` (days, variants) and `whos` (days, N_WHO) say what kind of days they are, `begins` (days, N_SNAP) in which
     state they are there: reserves, breath, clock and reps so far, as the kernel keeps them.
@@ -21,10 +21,24 @@ class Midway:
     us: Floats
     whos: Floats
     begins: Floats
+    begun: int = 0
 
     def first(self, count: int) -> "Midway":
         """Return the first so many days."""
-        return Midway(self.segment, self.us[:count], self.whos[:count], self.begins[:count])
+        return self.chosen(np.arange(min(count, len(self.us))))
+
+    def chosen(self, days: Ints) -> "Midway":
+        """Return some of the days, by index."""
+        return Midway(self.segment, self.us[days], self.whos[days], self.begins[days], self.begun)
+
+
+def at_start(us: Floats, whos: Floats) -> Midway:
+    """Return days at the start line: everything full, nothing done."""
+    begins = np.zeros((len(us), k.N_SNAP))
+    begins[:, k.B : k.B + k.LANES] = 1.0
+    begins[:, k.SNAP_W] = whos[:, k.W_PRIME]
+    begins[:, k.SNAP_CP] = whos[:, k.CP]
+    return Midway(0, us, whos, begins)
 
 
 def stand_at(problem: Problem, plan: Plan, segment: int, us: Floats, whos: Floats) -> Midway:
@@ -56,7 +70,7 @@ def run_from(problem: Problem, plan: Plan, midway: Midway) -> Floats:
 
     Raises: SetsError if the plan does not fit the course.
     """
-    chosen = problem.choices(plan)
+    chosen = problem.choices(plan, midway.segment, midway.begun)
     outs = np.zeros((len(midway.us), k.N_OUT))
     k.simulate_from(
         midway.segment,
@@ -70,5 +84,52 @@ def run_from(problem: Problem, plan: Plan, midway: Midway) -> Floats:
         chosen.floats,
         chosen.sizes,
         outs,
+        np.zeros((0, k.N_SNAP)),
+        np.zeros(0),
     )
     return outs
+
+
+@dataclass(frozen=True, slots=True)
+class AfterSet:
+    """Days after one more set: where they stand, and their reps in reserve at its end (days,)."""
+
+    midway: Midway
+    in_reserve: Floats
+
+
+def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int) -> AfterSet:
+    """Return where days stand after a set of so many reps more, with the rest or change of movement before it.
+
+    Rest, pace and style are those of the plan. What lies between two sets is part of the second one.
+    Raises: SetsError if the plan does not fit the course.
+    """
+    here = midway.segment
+    chosen = problem.choices(plan, here, midway.begun)
+    ints = chosen.ints[: here + 1].copy()
+    ints[here, [k.FIRST_SIZE, k.N_SIZES]] = 0, 1
+    ends, in_reserve = np.zeros((len(midway.us), k.N_SNAP)), np.zeros(len(midway.us))
+    k.simulate_from(
+        here,
+        midway.begins,
+        problem.seg_i[: here + 1],
+        problem.seg_f[: here + 1],
+        problem.variants,
+        midway.us,
+        midway.whos,
+        ints,
+        chosen.floats[: here + 1],
+        np.array([reps]),
+        np.zeros((len(midway.us), k.N_OUT)),
+        ends,
+        in_reserve,
+    )
+    begun = midway.begun + reps
+    # Whoever was overtaken by the deadline in the simulation has done the set all the same.
+    ends[:, k.SNAP_DONE] = midway.begins[:, k.SNAP_DONE] + reps
+    over = begun >= problem.course.segments[here].reps
+    ends[:, k.SNAP_BEGUN] = 0 if over else begun
+    if over:
+        ends[:, k.SNAP_SINGLES] = 0
+    after = Midway(here + over, midway.us, midway.whos, ends, 0 if over else begun)
+    return AfterSet(after, in_reserve)

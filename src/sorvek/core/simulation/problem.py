@@ -76,8 +76,8 @@ class Problem:
         movement = self.course.slots[slot].movement
         return self.first_variant[slot] + movement.styles.index(movement.style(style))
 
-    def choices(self, plan: Plan) -> Choices:
-        """Return a plan as kernel arrays.
+    def choices(self, plan: Plan, segment: int = 0, begun: int = 0) -> Choices:
+        """Return a plan as kernel arrays; of the visit in which so many reps are begun only the sets that are left.
 
         Raises: SetsError if sets do not add up or the plan is for another course.
         """
@@ -85,10 +85,10 @@ class Problem:
         plan.check(course)
         ints, floats = [], []
         sizes: list[int] = []
-        for segment, rank in zip(course.segments, self.ranks, strict=True):
-            scheme = plan.scheme(segment.slot, rank)
-            sets = scheme.rule.sets(segment.reps)
-            ints.append([len(sizes), len(sets), self.variant_of(segment.slot, scheme.style)])
+        for i, (visit, rank) in enumerate(zip(course.segments, self.ranks, strict=True)):
+            scheme = plan.scheme(visit.slot, rank)
+            sets = scheme.rule.left(visit.reps, begun) if i == segment and begun else scheme.rule.sets(visit.reps)
+            ints.append([len(sizes), len(sets), self.variant_of(visit.slot, scheme.style)])
             floats.append([scheme.rest_s, scheme.pace, TRANSITION_S + scheme.wait_s])
             sizes.extend(sets)
         return Choices(
