@@ -18,6 +18,7 @@ from sorvek.bench.calibration import calibrated, demo_cases, made_up_cases
 from sorvek.bench.called import called_shares
 from sorvek.bench.club import seconds_for_club
 from sorvek.bench.evening import evening_s
+from sorvek.bench.live import live_heats, live_shares
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.tempers import compare_tempers
@@ -40,6 +41,8 @@ from sorvek.core.workout.prose import read_prose
 
 # The cases the plans are looked at on in the end; others were used while the search was tuned.
 CALLED_SEED = 11
+# Simulated heats a workout and tier: 4 × 2 of them.
+LIVE_HEATS = 63
 DAYS_WANTED = {
     "inside": ("inside the 80 % band", "75–85, each 70–90"),
     "beaten": ("better than the headline", "45–55, each 40–60"),
@@ -213,6 +216,22 @@ def _honest() -> list[Measured]:
     return figures
 
 
+def _live() -> list[Measured]:
+    """Return what simulated heats show: is the live forecast honest, does planning the rest help, how long."""
+    found = live_heats(demo_texts(), LIVE_HEATS)
+    wanted = {
+        "live band holds": "75–85",
+        "replanned heats beat the fixed plan by": ">= 1",
+        "replanned heats that end behind": "< 10",
+    }
+    shares = live_shares(found).items()
+    return [
+        _figure("live forecast", found.forecast_ms, "< 50"),
+        _figure("the rest planned again", found.replan_ms, "< 300"),
+        *(Measured(name, value, value, "%", len(found.gains), wanted.get(name, "")) for name, value in shares),
+    ]
+
+
 def _table(figures: list[Measured]) -> str:
     width = max(len(figure.name) for figure in figures)
     lines = [f"{'figure':<{width}}  {'median':>9}  {'worst':>9}  unit   runs  wanted"]
@@ -227,7 +246,7 @@ def run(quick: bool, out: Path) -> str:
     warm_up()
     problems, repeats = demo_problems(), 1 if quick else 3
     figures = [*_speed(problems, repeats), *_lifts(repeats), *_against_c(problems, repeats)]
-    figures += [] if quick else [*_whole_club(), *_quality(problems), *_honest(), *_believable()]
+    figures += [] if quick else [*_whole_club(), *_quality(problems), *_honest(), *_believable(), *_live()]
     machine = {"python": platform.python_version(), "processor": platform.machine()}
     out.write_text(
         json.dumps({"machine": machine, "figures": [asdict(f) for f in figures]}, indent=2), encoding="utf-8"

@@ -40,7 +40,7 @@ class SetRule:
         """Return the sets that are left of a count when so many reps are done.
 
         Where those end a planned set, the rest goes on as planned; where a set broke, what is left is split evenly
-        into sets no larger than the largest of those to come.
+        into sets no larger than the largest of those to come, or where none is, than the largest that was done.
         Raises: SetsError if listed sizes do not add up to the count.
         """
         sizes, done = self.sets(count), 0
@@ -49,7 +49,8 @@ class SetRule:
                 return sizes[i:]
             done += size
             if done > begun:
-                most = max(sizes[i + 1 :], default=max(1, begun - done + size))
+                in_this = max(1, begun - done + size)
+                most = max(sizes[i + 1 :] or (*sizes[:i], in_this))
                 return SetRule(then=most).sets(count - begun)
         return ()
 

@@ -627,12 +627,12 @@ def simulate_from(
     sizes,
     outs,
     ends,
-    in_reserve,
+    told,
 ):
     """Go on by one plan for many samples from a segment and the states `begins` (samples, N_SNAP); fill `outs`.
 
-    With rows in `ends` (samples, N_SNAP) and `in_reserve` (samples,) they take the state at the end of the last
-    segment and the reps in reserve of the last set.
+    With rows in `ends` (samples, N_SNAP) and `told` (samples, 2) they take the state at the end of the last visit,
+    and of the last set the reps in reserve and, above 0 where it broke, failed reps and seconds of forced rest.
     """
     state, no_marks = np.zeros(STATE_SIZE), np.zeros((0, 2))
     n_seg, ending = seg_i.shape[0], ends.shape[0] > 0
@@ -658,4 +658,6 @@ def simulate_from(
         )
         if ending:
             ends[j] = snaps[n_seg]
-            in_reserve[j] = log[rows - 1, LOG_RIR] if rows > 0 else 0.0
+            if rows > 0:
+                told[j, 0] = log[rows - 1, LOG_RIR]
+                told[j, 1] = log[rows - 1, LOG_FORCED_S] + log[rows - 1, LOG_FAILED]

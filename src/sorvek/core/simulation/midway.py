@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sorvek.core.plan import Plan
 from sorvek.core.simulation import kernel as k
@@ -85,17 +86,18 @@ def run_from(problem: Problem, plan: Plan, midway: Midway) -> Floats:
         chosen.sizes,
         outs,
         np.zeros((0, k.N_SNAP)),
-        np.zeros(0),
+        np.zeros((0, 2)),
     )
     return outs
 
 
 @dataclass(frozen=True, slots=True)
 class AfterSet:
-    """Days after one more set: where they stand, and their reps in reserve at its end (days,)."""
+    """Days after one more set: where they stand, their reps in reserve at its end, on which of them it broke."""
 
     midway: Midway
     in_reserve: Floats
+    broke: NDArray[np.bool_]
 
 
 def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int) -> AfterSet:
@@ -108,7 +110,7 @@ def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int) -> AfterS
     chosen = problem.choices(plan, here, midway.begun)
     ints = chosen.ints[: here + 1].copy()
     ints[here, [k.FIRST_SIZE, k.N_SIZES]] = 0, 1
-    ends, in_reserve = np.zeros((len(midway.us), k.N_SNAP)), np.zeros(len(midway.us))
+    ends, told = np.zeros((len(midway.us), k.N_SNAP)), np.zeros((len(midway.us), 2))
     k.simulate_from(
         here,
         midway.begins,
@@ -122,7 +124,7 @@ def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int) -> AfterS
         np.array([reps]),
         np.zeros((len(midway.us), k.N_OUT)),
         ends,
-        in_reserve,
+        told,
     )
     begun = midway.begun + reps
     # Whoever was overtaken by the deadline in the simulation has done the set all the same.
@@ -132,4 +134,4 @@ def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int) -> AfterS
     if over:
         ends[:, k.SNAP_SINGLES] = 0
     after = Midway(here + over, midway.us, midway.whos, ends, 0 if over else begun)
-    return AfterSet(after, in_reserve)
+    return AfterSet(after, told[:, 0], told[:, 1] > 0)
