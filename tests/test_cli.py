@@ -272,3 +272,16 @@ def test_a_roster_with_a_mistake_places_nobody_and_names_the_row(files):
     refused = run("place", files / "w.txt", "--roster", files / "r.csv")
     assert refused.exit_code == 2
     assert "row 3" in refused.output
+
+
+def test_a_heat_is_rehearsed_set_by_set_and_the_same_for_a_seed(files):
+    args = ("rehearse", files / "w.txt", "--athlete", files / "a.json")
+    lines = run(*args, "--seed", "3").stdout.splitlines()
+    assert lines == run(*args, "--seed", "3").stdout.splitlines() != run(*args, "--seed", "4").stdout.splitlines()
+    events = [json.loads(line) for line in run(*args, "--json").stdout.splitlines()]
+    assert [event["at_s"] for event in events] == sorted(event["at_s"] for event in events)
+    assert [event["reps"] for event in events] == sorted(event["reps"] for event in events)
+    told = [event["forecast"] for event in events if event["forecast"]]
+    assert all(one["p10"] <= one["p50"] <= one["p90"] for one in told)
+    assert told[-1]["p90"] - told[-1]["p10"] < 0.5 * (told[0]["p90"] - told[0]["p10"]) + 1
+    assert run("rehearse", files / "w.txt", "--athlete", files / "a.json", "--speed", "0").exit_code == 2

@@ -10,6 +10,7 @@ COMMANDS = {
     "plan": "planning:plan",
     "place": "placing:place",
     "lift": "planning:lift",
+    "rehearse": "rehearsing:rehearse_heat",
     "demo": "serving:demo",
     "serve": "serving:serve",
     "backup": "serving:backup",
