@@ -131,6 +131,13 @@ def plan_heats(saved: SavedWorkout, hall: Hall) -> HeatsPlan:
     return HeatsPlan(heats, {turn.name: turn for turn in machine_turns(needs, hall.machines)}, lengths, ids)
 
 
+def laid_out_heats(saved: SavedWorkout) -> list[tuple[Heat, tuple[SavedAthlete, ...]]]:
+    """Return the heats of a workout as laid out, each with its athletes in lane order."""
+    members = {member.athlete.name: member for member in _in_order(saved)}
+    heats = heats_of(list(members), load_heats(saved.id).hall)
+    return [(heat, tuple(members[name] for name in heat.names)) for heat in heats]
+
+
 def start_of(saved: SavedWorkout, athlete: SavedAthlete) -> str:
     """Return when an athlete's heat starts by the heats as laid out, `YYYY-MM-DDTHH:MM`; empty if nobody said."""
     laid_out = load_heats(saved.id)

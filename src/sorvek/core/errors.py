@@ -82,6 +82,10 @@ class LiftError(CoreError):
     """A max lift cannot be planned as asked; the message names what to change."""
 
 
+class FloorError(CoreError):
+    """Something sent from the floor that cannot be read."""
+
+
 class PrepError(CoreError):
     """A warm-up cannot be as asked; the message names what to change."""
 

@@ -126,6 +126,30 @@ def _sourced(db: SqliteDatabase) -> None:
     db.execute_sql("ALTER TABLE workout ADD COLUMN source TEXT NOT NULL DEFAULT ''")
 
 
+def _floor(db: SqliteDatabase) -> None:
+    """Add heats with their lanes, and every tap made in them, once and for good."""
+    db.execute_sql(
+        "CREATE TABLE heat (id INTEGER PRIMARY KEY,"
+        " workout_id INTEGER NOT NULL REFERENCES workout (id) ON DELETE CASCADE,"
+        " number INTEGER NOT NULL, started_s REAL, speed REAL NOT NULL DEFAULT 1,"
+        " version INTEGER NOT NULL DEFAULT 1)"
+    )
+    db.execute_sql("CREATE INDEX heat_workout ON heat (workout_id)")
+    db.execute_sql(
+        "CREATE TABLE lane (id INTEGER PRIMARY KEY,"
+        " heat_id INTEGER NOT NULL REFERENCES heat (id) ON DELETE CASCADE, number INTEGER NOT NULL,"
+        " athlete_id INTEGER NOT NULL REFERENCES athlete (id) ON DELETE CASCADE, schemes TEXT NOT NULL,"
+        " judge VARCHAR(80) NOT NULL, token VARCHAR(64) NOT NULL UNIQUE, stand_in INTEGER)"
+    )
+    db.execute_sql("CREATE INDEX lane_heat ON lane (heat_id)")
+    db.execute_sql(
+        "CREATE TABLE tap (lane_id INTEGER NOT NULL REFERENCES lane (id) ON DELETE CASCADE,"
+        " id VARCHAR(64) NOT NULL,"
+        " device VARCHAR(64) NOT NULL, kind VARCHAR(10) NOT NULL, made_s REAL NOT NULL, at_s REAL NOT NULL,"
+        " of VARCHAR(64) NOT NULL, reps INTEGER NOT NULL, texts TEXT NOT NULL, PRIMARY KEY (lane_id, id))"
+    )
+
+
 STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (
     _first_tables,
     _club,
@@ -135,6 +159,7 @@ STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (
     _seen,
     _tempers,
     _sourced,
+    _floor,
 )
 
 

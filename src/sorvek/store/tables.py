@@ -4,6 +4,7 @@ from peewee import (
     AutoField,
     BooleanField,
     CharField,
+    CompositeKey,
     DateField,
     DateTimeField,
     FloatField,
@@ -243,3 +244,59 @@ class CardRow(NumberedRow):
         """Name the table."""
 
         table_name = "card"
+
+
+class HeatRow(NumberedRow):
+    """A heat: `started_s` is the server's time at its start (epoch), None before it."""
+
+    workout = ForeignKeyField(WorkoutRow, on_delete="CASCADE")
+    workout_id: int
+    number = IntegerField()
+    started_s = FloatField(null=True)
+    speed = FloatField(default=1.0)
+    version = IntegerField(default=1)
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "heat"
+
+
+class FloorLaneRow(NumberedRow):
+    """A lane of a heat: who, by which sets, who judges; `stand_in` is the seed of a simulated athlete."""
+
+    heat = ForeignKeyField(HeatRow, on_delete="CASCADE")
+    heat_id: int
+    number = IntegerField()
+    athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
+    athlete_id: int
+    schemes = TextField()
+    judge = CharField()
+    token = CharField(unique=True)
+    stand_in = IntegerField(null=True)
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "lane"
+
+
+class TapRow(Row):
+    """One tap as a device made it; `at_s` is its time on the heat's clock."""
+
+    lane = ForeignKeyField(FloorLaneRow, on_delete="CASCADE")
+    lane_id: int
+    id = CharField()
+    device = CharField()
+    kind = CharField()
+    made_s = FloatField()
+    at_s = FloatField()
+    of = CharField()
+    reps = IntegerField()
+    texts = TextField()
+
+    class Meta:
+        """Name the table; a tap is in it once."""
+
+        table_name = "tap"
+        primary_key = CompositeKey("lane", "id")

@@ -34,6 +34,8 @@ from sorvek.store.database import OWNER_ONLY, connect, disconnect, open_database
 from sorvek.store.errors import StoreError
 from sorvek.web.cards.routes import bp as card_pages
 from sorvek.web.field.routes import bp as field_pages
+from sorvek.web.floor.lane import bp as lane_pages
+from sorvek.web.floor.routes import bp as floor_pages
 from sorvek.web.hosts import guard
 from sorvek.web.lift.routes import bp as lift_pages
 from sorvek.web.movements.routes import bp as movement_pages
@@ -108,6 +110,8 @@ PAGES = (
     lift_pages,
     prep_pages,
     heat_pages,
+    floor_pages,
+    lane_pages,
     card_pages,
     roster_pages,
     lesson_pages,

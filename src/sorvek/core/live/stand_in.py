@@ -24,11 +24,16 @@ class StandIn:
 
     def __init__(self, problem: Problem, seed: int, truth: Problem | None = None) -> None:
         self.problem = problem
+        self.truth = truth
         self.seed = seed
         hidden = truth or problem
         us, whos = draw_samples(hidden, 1, seed)
         self.midway: Midway = at_start(us, whos)
         self.number = 0
+
+    def again(self) -> "StandIn":
+        """Return the same athlete at the start line."""
+        return StandIn(self.problem, self.seed, self.truth)
 
     def next_tap(self, state: LaneState) -> Tap | None:
         """Return the tap that ends the next set of a lane in a state, None if time is up or all is done.

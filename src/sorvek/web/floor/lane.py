@@ -1,0 +1,52 @@
+"""A judge's phone: one lane behind a link, with taps that wait in the phone until the server has them."""
+
+from typing import Any
+
+from flask import Blueprint, Response, jsonify, render_template, request
+from flask.typing import ResponseReturnValue
+
+from sorvek.core.errors import CoreError
+from sorvek.core.live import read_sent
+from sorvek.store.floor import SavedHeat, SavedLane, add_taps, heat_of_token
+from sorvek.store.workouts import load_workout
+from sorvek.web.floor.shown import heat_data, now_s
+
+bp = Blueprint("lane", __name__, url_prefix="/f/<token>")
+
+
+def _data(heat: SavedHeat, lane: SavedLane) -> dict[str, Any]:
+    """Return a heat with this lane only."""
+    data = heat_data(heat)
+    return data | {"lanes": [one for one in data["lanes"] if one["lane"] == lane.number]}
+
+
+@bp.get("/")
+def show(token: str) -> ResponseReturnValue:
+    """Show a lane to whoever holds its link."""
+    found = heat_of_token(token)
+    saved = load_workout(found[0].workout_id) if found else None
+    if found is None or saved is None:
+        return render_template("cards/gone.html"), 404
+    page = render_template("floor/lane.html", saved=saved, heat=found[0], lane=found[1], data=_data(*found))
+    response = Response(page)
+    response.headers["Cache-Control"] = "no-store"
+    response.headers["X-Robots-Tag"] = "noindex"
+    return response
+
+
+@bp.post("/taps")
+def send(token: str) -> ResponseReturnValue:
+    """Take in taps; those named in the answer are stored for good, all others the phone sends again."""
+    found = heat_of_token(token)
+    if found is None:
+        return jsonify(problem="This lane is closed."), 404
+    heat, lane = found
+    try:
+        sent = read_sent(request.get_data())
+    except CoreError as error:
+        return jsonify(problem=str(error)), 422
+    taken = []
+    if heat.started_s is not None:
+        taken = sent.on_clock(heat.started_s, heat.speed, now_s())
+        add_taps(lane.id, sent.device, [(tap, one.made_s) for one, tap in taken])
+    return jsonify(_data(heat, lane) | {"taken": [tap.id for _, tap in taken]})

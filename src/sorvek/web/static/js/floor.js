@@ -1,0 +1,134 @@
+// Floor: the clock page. Lanes are fixed in place; only their texts change.
+import { component, plainKey } from "./tools.js";
+import { clockText, heatClock, newId, outbox, token } from "./heat.js";
+
+const POLL_MS = 500;
+const DRAW_MS = 200;
+
+component("floor", () => ({
+  data: null,
+  pending: "",
+  taps: [],
+  told: {},
+  init() {
+    this.box = outbox(`sorvek-floor-${location.pathname}`);
+    this.show(JSON.parse(this.$root.dataset.first));
+    this.poll();
+    setInterval(() => this.tick(), DRAW_MS);
+    this.stayAwake();
+  },
+  async stayAwake() {
+    if (!("wakeLock" in navigator)) return;
+    try { await navigator.wakeLock.request("screen"); } catch (e) { /* the browser may refuse */ }
+  },
+  async poll() {
+    const data = await this.box.send(this.$root.dataset.taps);
+    if (data) this.show(data);
+    this.$refs.note.textContent = data || !this.box.kept.unsent.length ? this.$refs.note.textContent : `No answer from the server: ${this.box.kept.unsent.length} taps wait here.`;
+    if (data && this.$refs.note.textContent.startsWith("No answer")) this.$refs.note.textContent = "";
+    setTimeout(() => this.poll(), POLL_MS);
+  },
+  lane(number) { return this.$root.querySelector(`.floor-lane[data-lane="${number}"]`); },
+  show(data) {
+    this.data = data;
+    data.lanes.forEach((lane) => {
+      const row = this.lane(lane.lane);
+      if (!row) return;
+      const texts = { ...lane, reps: `${lane.reps} reps now${lane.no_reps ? `, ${lane.no_reps} no-reps` : ""}`, forecast: lane.forecast || (lane.finished ? "done" : ""), asked: lane.asked ? this.asked(lane) : "" };
+      row.querySelectorAll("[data-field]").forEach((cell) => {
+        const text = String(texts[cell.dataset.field] ?? "");
+        if (cell.textContent !== text) cell.textContent = text;
+      });
+      row.classList.toggle("floor-late", lane.late);
+      row.classList.toggle("floor-done", lane.finished);
+      row.querySelector(".floor-ask").hidden = !lane.asked;
+      row.querySelector(".floor-better").hidden = !lane.better;
+    });
+    this.tick();
+  },
+  asked(lane) { return this.told[lane.asked.of] ?? lane.asked.reps; },
+  tick() {
+    const clock = heatClock(this.data, this.box.now());
+    this.$refs.clock.textContent = clock === null ? "0:00" : clockText(clock < 0 ? Math.floor(clock) : clock);
+    this.$refs.clock.classList.toggle("floor-counting", clock !== null && clock < 0);
+    const start = this.$refs.start;
+    start.hidden = clock !== null && clock >= 0;
+    start.textContent = clock === null ? "Start in 10 s" : "Stop the countdown";
+    this.data.lanes.forEach((lane) => {
+      const call = this.lane(lane.lane)?.querySelector(".floor-call");
+      const wait = clock === null ? 0 : lane.rests_until_s - clock;
+      const text = wait > 0.5 ? `rest ${clockText(wait)}` : lane.call;
+      if (call && call.textContent !== text) call.textContent = text;
+    });
+  },
+  tap(number, kind, more = {}) {
+    const lane = this.data.lanes.find((one) => one.lane === number);
+    if (!lane || this.data.started_s === null) return;
+    const made = this.box.add({ lane: number, kind, ...more });
+    if (kind !== "undo" && kind !== "reps") this.taps.push({ lane: number, id: made.id });
+    this.box.send(this.$root.dataset.taps).then((data) => data && this.show(data));
+  },
+  // The last tap made here, else the last of the only lane that has one.
+  undo() {
+    const last = this.taps.pop();
+    const lane = last || this.data.lanes.filter((one) => one.last).map((one) => ({ lane: one.lane, id: one.last })).pop();
+    if (lane) this.tap(lane.lane, "undo", { of: lane.id });
+  },
+  async start() {
+    const response = await fetch(this.$root.dataset.start, { method: "POST", headers: { "X-CSRFToken": token() } });
+    if (response.ok) this.show(await response.json());
+  },
+  async better(number) {
+    const url = this.$root.dataset.better.replace(/0$/, number);
+    const response = await fetch(url, { method: "POST", headers: { "X-CSRFToken": token() } });
+    const data = await response.json();
+    if (response.ok) this.show(data); else this.$refs.note.textContent = data.problem;
+  },
+  act(kind, number) {
+    const lane = number && this.data.lanes.find((one) => one.lane === number);
+    const acts = {
+      start: () => this.start(),
+      undo: () => this.undo(),
+      big: () => this.big(),
+      better: () => this.better(number),
+      fewer: () => this.count(lane, -1),
+      more: () => this.count(lane, 1),
+      told: () => this.tap(number, "reps", { of: lane.asked.of, reps: this.asked(lane) }),
+    };
+    acts[kind] ? acts[kind]() : this.tap(number, kind);
+  },
+  count(lane, by) {
+    this.told[lane.asked.of] = Math.max(0, this.asked(lane) + by);
+    this.show(this.data);
+  },
+  big() {
+    const on = document.documentElement.classList.toggle("floor-big");
+    const change = on ? document.documentElement.requestFullscreen : document.exitFullscreen;
+    if (change && on !== Boolean(document.fullscreenElement)) change.call(on ? document.documentElement : document).catch(() => {});
+  },
+  press(event) {
+    const button = event.target.closest("[data-act]");
+    if (!button) return;
+    const lane = button.closest(".floor-lane");
+    this.act(button.dataset.act, lane ? Number(lane.dataset.lane) : 0);
+    button.blur();
+  },
+  key(event) {
+    if (event.key === "Escape") document.documentElement.classList.remove("floor-big");
+    if (!plainKey(event)) return;
+    const digit = /^Digit([0-9])$/.exec(event.code);
+    if (digit) {
+      event.preventDefault();
+      const number = Number(digit[1]) || 10;
+      const kind = this.pending || (event.shiftKey ? "round" : "set");
+      this.pending = "";
+      this.act(kind, number);
+      return;
+    }
+    this.pending = { b: "broken", n: "no-rep", m: "failed", p: "better" }[event.key] || "";
+    if (event.key === "u") this.undo();
+    if (event.key === "g") this.big();
+    if (event.key === " " && event.target.tagName !== "BUTTON") { event.preventDefault(); this.start(); }
+  },
+  newId,
+}));

@@ -1,0 +1,63 @@
+// A judge's phone: one lane. Works without network for as long as the page stays open; taps wait in the phone.
+import { clockText, heatClock, outbox } from "./heat.js";
+
+const body = document.body;
+const box = outbox(`sorvek-lane-${body.dataset.key}`);
+const field = (name) => document.querySelector(`[data-field="${name}"]`);
+const ask = document.querySelector(".ask");
+let data = JSON.parse(body.dataset.first);
+let told = {};
+
+function say(name, text) {
+  const cell = field(name);
+  if (cell && cell.textContent !== String(text)) cell.textContent = text;
+}
+
+function draw() {
+  const lane = data.lanes[0];
+  const clock = heatClock(data, box.now());
+  say("clock", clock === null ? "not started" : clockText(clock < 0 ? Math.floor(clock) : clock));
+  const waiting = box.kept.unsent.length;
+  say("waiting", waiting ? `${waiting} ${waiting === 1 ? "tap waits" : "taps wait"} for the network; what is shown is behind.` : "");
+  body.classList.toggle("offline", waiting > 0);
+  if (!lane) return;
+  const wait = clock === null ? 0 : lane.rests_until_s - clock;
+  ["name", "set", "movement", "round", "reps", "no_reps"].forEach((name) => say(name, lane[name]));
+  say("call", wait > 0.5 ? `rest ${clockText(wait)}` : lane.call);
+  ask.hidden = !lane.asked;
+  if (lane.asked) say("asked", told[lane.asked.of] ?? lane.asked.reps);
+}
+
+async function send() {
+  const answer = await box.send(body.dataset.send);
+  if (answer) data = answer;
+  draw();
+}
+
+function tap(kind) {
+  if (data.started_s === null && kind !== "undo") return;
+  const lane = data.lanes[0];
+  const of = kind === "undo" ? box.kept.mine[box.kept.mine.length - 1] || (lane && lane.last) : "";
+  if (kind === "undo" && !of) return;
+  box.add({ kind, of });
+  draw();
+  send();
+}
+
+document.addEventListener("click", (event) => {
+  const button = event.target.closest("button");
+  const lane = data.lanes[0];
+  if (!button) return;
+  if (button.dataset.kind) tap(button.dataset.kind);
+  if (!lane || !lane.asked) return;
+  const now = told[lane.asked.of] ?? lane.asked.reps;
+  if (button.dataset.by) told[lane.asked.of] = Math.max(0, now + Number(button.dataset.by));
+  if (button.dataset.told) { box.add({ kind: "reps", of: lane.asked.of, reps: now }); send(); }
+  draw();
+});
+
+setInterval(draw, 250);
+setInterval(send, 700);
+draw();
+send();
+if ("wakeLock" in navigator) navigator.wakeLock.request("screen").catch(() => {});
