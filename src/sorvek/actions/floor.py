@@ -26,7 +26,7 @@ from sorvek.core.live import (
 )
 from sorvek.core.plan import Plan, shorthand, typed_plan
 from sorvek.core.simulation import Problem, run_plan
-from sorvek.core.workout import Form
+from sorvek.core.workout import NO_LIMIT_S, Form
 from sorvek.store.floor import NewLane, SavedHeat, SavedLane, add_taps, make_heat, taps_in
 from sorvek.store.log import LoggedAttempt, add_attempt
 from sorvek.store.workouts import load_workout
@@ -126,6 +126,7 @@ class LaneView:
     forecast: LiveForecast | None
     offer: Offer | None
     finished: bool
+    ends_s: float
 
 
 def lane_views(heat: SavedHeat, now_s: float, names: Mapping[int, str]) -> list[LaneView]:
@@ -152,6 +153,7 @@ def lane_views(heat: SavedHeat, now_s: float, names: Mapping[int, str]) -> list[
                     watched.forecast,
                     watched.better,
                     watched.state.finished(course),
+                    min(course.segments[-1].deadline_s, NO_LIMIT_S),
                 )
             )
     return views

@@ -2,10 +2,14 @@
 
 from dataclasses import dataclass
 
+from sorvek.core.constants import BREATH_S
 from sorvek.core.live.taps import LaneState, left_of_visit, sets_left
-from sorvek.core.quantities import clock, rest_words
+from sorvek.core.quantities import clock
 from sorvek.core.simulation import Problem, Timeline
 from sorvek.core.workout import NO_LIMIT_S
+
+# Nobody counts more breaths than that. Judgement.
+MOST_BREATHS = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,9 +55,11 @@ def lane_call(problem: Problem, state: LaneState, ends: tuple[tuple[int, float],
     if segment.deadline_s < NO_LIMIT_S and now_s >= segment.deadline_s:
         call = "time"
     elif len(sets) > 1:
-        call = f"drop at {sets[0]}, rest {rest_words(scheme.rest_s)}" if scheme.rest_s else f"drop at {sets[0]}"
+        call = f"{'singles' if max(sets) == 1 else f'drop at {sets[0]}'}, {_pause(scheme.rest_s)}"
     else:
-        call = "to the end" if sets[0] > 1 else "last one"
+        behind = course.segments[state.segment + 1 :]
+        after = f"then {course.slots[behind[0].slot].movement.plural}" if behind else "then time"
+        call = f"{sets[0]}, {after}"
     return LaneCall(
         slot.label,
         sets[0],
@@ -63,6 +69,14 @@ def lane_call(problem: Problem, state: LaneState, ends: tuple[tuple[int, float],
         against_s,
         waits,
     )
+
+
+def _pause(rest_s: float) -> str:
+    """Return a rest between sets as it is called: in breaths, and in seconds where those would be too many."""
+    breaths = round(rest_s / BREATH_S)
+    if breaths == 0:
+        return "at once"
+    return f"{breaths} breath{'s' if breaths > 1 else ''}" if breaths <= MOST_BREATHS else f"rest {rest_s:.0f} s"
 
 
 def _against_s(state: LaneState, ends: tuple[tuple[int, float], ...], reps: int) -> float | None:

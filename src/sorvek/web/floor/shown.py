@@ -18,6 +18,8 @@ def now_s() -> float:
 def _forecast(told: LiveForecast | None) -> str:
     if told is None:
         return ""
+    if round(told.p10) == round(told.p90):
+        return clock(told.p50) if told.timed else f"{told.p50:.0f} reps"
     if told.timed:
         return f"{clock(told.p50)} ({clock(told.p10)}–{clock(told.p90)})"
     return f"{told.p50:.0f} ({told.p10:.0f}–{told.p90:.0f})"
@@ -58,10 +60,12 @@ def heat_data(heat: SavedHeat) -> dict[str, Any]:
     """Return a heat as it stands now, with the time it was asked for."""
     now = now_s()
     names = {athlete.id: athlete.athlete.name for athlete in all_athletes()}
+    views = lane_views(heat, now, names)
     return {
         "answered_s": now,
         "started_s": heat.started_s,
         "speed": heat.speed,
         "clock_s": heat.clock_s(now),
-        "lanes": [lane_data(view) for view in lane_views(heat, now, names)],
+        "ends_s": max((view.ends_s for view in views), default=0.0),
+        "lanes": [lane_data(view) for view in views],
     }

@@ -69,5 +69,5 @@ export function outbox(key) {
 }
 
 export function heatClock(data, now) {
-  return data.started_s === null ? null : data.speed * (now - data.started_s);
+  return data.started_s === null ? null : Math.min(data.ends_s || Infinity, data.speed * (now - data.started_s));
 }
