@@ -24,6 +24,9 @@ PAGES = (
     "/workouts/4/lift/3/loader",
     "/workouts/1/prep/2",
     "/workouts/3/prep/7/judge",
+    "/workouts/1/heats/",
+    "/workouts/2/floor/",
+    "/workouts/2/floor/1",
 )
 # Every width and either theme, without trying all pairs.
 SCREENS = ((1280, "dark"), (820, "light"), (390, "dark"), (390, "light"))

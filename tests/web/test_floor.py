@@ -102,7 +102,7 @@ def test_nonsense_is_refused_and_a_wrong_link_leads_nowhere(client, started):
     assert send(client, f"{heat}/taps", nobody).json["taken"] == []
     assert client.get("/f/" + "a" * 24 + "/").status_code == 404
     assert send(client, "/f/" + "a" * 24 + "/taps", "{}").status_code == 404
-    assert client.get("/workouts/2/floor/1").status_code == 404
+    assert client.get("/workouts/3/floor/1").status_code == 404
     assert client.get(f"{HERE}99").status_code == 404
 
 

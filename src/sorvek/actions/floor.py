@@ -1,13 +1,13 @@
 """A heat as it runs: lanes as their taps leave them, calls, forecasts, better plans, results."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from datetime import date
 from threading import Lock
 
 from sorvek.actions import kept
-from sorvek.actions.entry import Entry, load_entry
+from sorvek.actions.entry import load_entry
 from sorvek.actions.plans import in_force
 from sorvek.core.club import Result
 from sorvek.core.live import (
@@ -27,7 +27,7 @@ from sorvek.core.live import (
 from sorvek.core.plan import Plan, shorthand, typed_plan
 from sorvek.core.simulation import Problem, run_plan
 from sorvek.core.workout import NO_LIMIT_S, Form
-from sorvek.store.floor import NewLane, SavedHeat, SavedLane, add_taps, make_heat, taps_in
+from sorvek.store.floor import NewLane, SavedHeat, SavedLane, add_taps, make_heat, tap_counts, taps_of
 from sorvek.store.log import LoggedAttempt, add_attempt
 from sorvek.store.workouts import load_workout
 
@@ -38,8 +38,8 @@ STAND_IN = "stand-in"
 class Watched:
     """What is worked out of a lane and kept in memory; all of it can be worked out again from the taps."""
 
-    def __init__(self, problem: Problem, plan: Plan, seed: int | None) -> None:
-        self.problem, self.plan = problem, plan
+    def __init__(self, name: str, problem: Problem, plan: Plan, seed: int | None) -> None:
+        self.name, self.problem, self.plan = name, problem, plan
         self.watch = LaneWatch(problem, plan)
         self.ends = planned_ends(run_plan(problem, plan))
         self.taps: tuple[Tap, ...] = ()
@@ -71,23 +71,25 @@ class Watched:
 
 _replanning = ThreadPoolExecutor(1, thread_name_prefix="replan")
 _watched: dict[int, Watched] = {}
-
-
-def _problem(entry: Entry) -> Problem:
-    return kept.problem_of(entry)
+_making = Lock()
 
 
 def _watched_lane(heat: SavedHeat, lane: SavedLane) -> Watched | None:
     """Return what is known of a lane, None where its athlete cannot be planned any more."""
+    with _making:
+        return _known_or_made(heat, lane)
+
+
+def _known_or_made(heat: SavedHeat, lane: SavedLane) -> Watched | None:
     if lane.id not in _watched:
         entry = load_entry(heat.workout_id, lane.athlete_id)
         if entry is None or entry.held or entry.lift_alone:
             return None
-        problem = _problem(entry)
+        problem = kept.problem_of(entry)
         typed = typed_plan(problem.course, in_force(entry).plan, dict(enumerate(lane.schemes)))
         while len(_watched) >= MOST_WATCHED:
             _watched.pop(next(iter(_watched)))
-        _watched[lane.id] = Watched(problem, typed.plan, lane.stand_in)
+        _watched[lane.id] = Watched(entry.athlete.athlete.name, problem, typed.plan, lane.stand_in)
     return _watched[lane.id]
 
 
@@ -129,24 +131,25 @@ class LaneView:
     ends_s: float
 
 
-def lane_views(heat: SavedHeat, now_s: float, names: Mapping[int, str]) -> list[LaneView]:
-    """Return all lanes of a heat at a time of the server; simulated athletes tap what is due by then."""
-    taps, at_s = taps_in(heat.id), heat.clock_s(now_s)
+def lane_views(heat: SavedHeat, now_s: float, only: SavedLane | None = None) -> list[LaneView]:
+    """Return all lanes of a heat, or one, at a time of the server; simulated athletes tap what is due by then."""
+    counts, at_s = tap_counts(heat.id), heat.clock_s(now_s)
     views = []
-    for lane in heat.lanes:
+    for lane in heat.lanes if only is None else (only,):
         watched = _watched_lane(heat, lane)
         if watched is None:
             continue
         with watched.lock:
-            mine = taps.get(lane.id, ())
-            watched.see(mine)
+            if counts.get(lane.id, 0) != len(watched.taps):
+                watched.see(taps_of(lane.id))
+            mine = watched.taps
             if watched.stand_in is not None and heat.started_s is not None:
                 _tap_for(lane, watched, mine, at_s)
             course = watched.problem.course
             views.append(
                 LaneView(
                     lane,
-                    names.get(lane.athlete_id, ""),
+                    watched.name,
                     watched.state,
                     lane_call(watched.problem, watched.state, watched.ends, at_s),
                     watched.state.reps(course),
@@ -204,13 +207,13 @@ def accept_offer(heat: SavedHeat, lane: SavedLane, now_s: float, tap_id: str) ->
 
 def keep_results(heat: SavedHeat, today: date) -> list[str]:
     """Write what every lane reached into its athlete's log; return whose."""
-    saved, taps, names = load_workout(heat.workout_id), taps_in(heat.id), list[str]()
+    saved, names = load_workout(heat.workout_id), list[str]()
     for lane in heat.lanes:
-        watched, entry = _watched_lane(heat, lane), load_entry(heat.workout_id, lane.athlete_id)
-        if saved is None or watched is None or entry is None or not taps.get(lane.id):
+        watched, taps = _watched_lane(heat, lane), taps_of(lane.id)
+        if saved is None or watched is None or not taps:
             continue
         with watched.lock:
-            watched.see(taps[lane.id])
+            watched.see(taps)
         state, course = watched.state, watched.problem.course
         timed = state.finished(course) and saved.workout.form is Form.FOR_TIME
         ties = [one.at_s for one in state.done if course.segments[one.segment].tiebreak and one.at_s is not None]
@@ -218,5 +221,5 @@ def keep_results(heat: SavedHeat, today: date) -> list[str]:
             "", "", timed, state.last_s if timed else float(state.reps(course)), max(ties, default=None)
         )
         add_attempt(lane.athlete_id, LoggedAttempt(saved.title, saved.text, today, result))
-        names.append(entry.athlete.athlete.name)
+        names.append(watched.name)
     return names

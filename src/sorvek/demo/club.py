@@ -11,6 +11,7 @@ from sorvek.core.workout import TIERS, read_workout, shipped_library
 from sorvek.store.athletes import add_athlete, all_athletes
 from sorvek.store.database import connection, one_change
 from sorvek.store.field import replace_results
+from sorvek.store.floor import NewLane, make_heat
 from sorvek.store.log import LoggedAttempt, add_attempt
 from sorvek.store.workouts import add_workout, move_days
 
@@ -103,6 +104,10 @@ def _athlete(rng: np.random.Generator, today: date, name: str, sex: str, divisio
     )
 
 
+# The workout of the week that is open has a heat ready to start, its athletes simulated.
+OPEN, STAND_INS, STAND_IN_SEED, STAND_IN_SPEED = 1, 4, 1000, 4.0
+
+
 def club(today: date) -> list[Athlete]:
     """Return the athletes, with their measurements in the months before `today`."""
     rng = np.random.Generator(np.random.PCG64(SEED))
@@ -131,6 +136,12 @@ def _log_season(today: date) -> None:
             )
 
 
+def _ready_heat(workout_id: int) -> None:
+    """Set up a heat of simulated athletes; their sets are those in force when it is opened."""
+    lanes = [NewLane(athlete.id, (), STAND_IN_SEED + athlete.id) for athlete in all_athletes()[:STAND_INS]]
+    make_heat(workout_id, 1, lanes, STAND_IN_SPEED)
+
+
 def fill(today: date) -> None:
     """Store the demo club if the database is empty, else move its week on to `today`.
 
@@ -147,8 +158,10 @@ def fill(today: date) -> None:
             return
         for athlete in club(today):
             add_athlete(athlete)
-        for path, text, (opens_on, due_on) in zip(files_in_order, texts, days, strict=True):
+        for number, (path, text, (opens_on, due_on)) in enumerate(zip(files_in_order, texts, days, strict=True)):
             workout_id = add_workout(text, opens_on, due_on)
+            if number == OPEN:
+                _ready_heat(workout_id)
             lines = files("sorvek.demo").joinpath("field", path.name.replace(".txt", ".csv")).read_text("utf-8")
             replace_results(workout_id, read_leaderboard(lines, read_workout(text).workout)[0])
         _log_season(today)

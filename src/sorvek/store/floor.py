@@ -2,8 +2,11 @@
 
 import json
 import secrets
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import Any
+
+from peewee import fn
 
 from sorvek.core.live import Tap, TapKind
 from sorvek.store.cards import TOKEN_BYTES
@@ -136,13 +139,22 @@ def add_taps(lane_id: int, device: str, taps: Sequence[tuple[Tap, float]]) -> No
             TapRow.insert_many(rows).on_conflict_ignore().execute()
 
 
-def taps_in(heat_id: int) -> dict[int, tuple[Tap, ...]]:
-    """Return all taps of a heat by the id of their lane."""
-    mine = FloorLaneRow.heat == heat_id
-    rows = TapRow.select().join(FloorLaneRow).where(mine).order_by(TapRow.at_s, TapRow.id)
-    found: dict[int, list[Tap]] = {}
-    for row in rows:
-        texts = tuple(json.loads(row.texts)) if row.texts else ()
-        tap = Tap(row.id, TapKind(row.kind), row.at_s, row.of, row.reps, texts)
-        found.setdefault(row.lane_id, []).append(tap)
-    return {lane: tuple(taps) for lane, taps in found.items()}
+def tap_counts(heat_id: int) -> dict[int, int]:
+    """Return how many taps every lane of a heat has, by its id: taps are only ever added."""
+    mine = TapRow.lane.in_(FloorLaneRow.select(FloorLaneRow.id).where(FloorLaneRow.heat == heat_id))
+    rows: Iterable[tuple[int, int]] = (
+        TapRow.select(TapRow.lane, fn.COUNT(TapRow.id)).where(mine).group_by(TapRow.lane).tuples()
+    )
+    return dict(rows)
+
+
+def taps_of(lane_id: int) -> tuple[Tap, ...]:
+    """Return all taps of a lane by their time."""
+    columns = (TapRow.id, TapRow.kind, TapRow.at_s, TapRow.of, TapRow.reps, TapRow.texts)
+    rows: Iterable[Any] = (
+        TapRow.select(*columns).where(TapRow.lane == lane_id).order_by(TapRow.at_s, TapRow.id).tuples()
+    )
+    return tuple(
+        Tap(tap_id, TapKind(kind), at_s, of, reps, tuple(json.loads(texts)) if texts else ())
+        for tap_id, kind, at_s, of, reps, texts in rows
+    )

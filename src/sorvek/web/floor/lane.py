@@ -1,23 +1,15 @@
 """A judge's phone: one lane behind a link, with taps that wait in the phone until the server has them."""
 
-from typing import Any
-
 from flask import Blueprint, Response, jsonify, render_template, request
 from flask.typing import ResponseReturnValue
 
 from sorvek.core.errors import CoreError
 from sorvek.core.live import read_sent
-from sorvek.store.floor import SavedHeat, SavedLane, add_taps, heat_of_token
+from sorvek.store.floor import add_taps, heat_of_token
 from sorvek.store.workouts import load_workout
 from sorvek.web.floor.shown import heat_data, now_s
 
 bp = Blueprint("lane", __name__, url_prefix="/f/<token>")
-
-
-def _data(heat: SavedHeat, lane: SavedLane) -> dict[str, Any]:
-    """Return a heat with this lane only."""
-    data = heat_data(heat)
-    return data | {"lanes": [one for one in data["lanes"] if one["lane"] == lane.number]}
 
 
 @bp.get("/")
@@ -27,7 +19,7 @@ def show(token: str) -> ResponseReturnValue:
     saved = load_workout(found[0].workout_id) if found else None
     if found is None or saved is None:
         return render_template("cards/gone.html"), 404
-    page = render_template("floor/lane.html", saved=saved, heat=found[0], lane=found[1], data=_data(*found))
+    page = render_template("floor/lane.html", saved=saved, heat=found[0], lane=found[1], data=heat_data(*found))
     response = Response(page)
     response.headers["Cache-Control"] = "no-store"
     response.headers["X-Robots-Tag"] = "noindex"
@@ -49,4 +41,4 @@ def send(token: str) -> ResponseReturnValue:
     if heat.started_s is not None:
         taken = sent.on_clock(heat.started_s, heat.speed, now_s())
         add_taps(lane.id, sent.device, [(tap, one.made_s) for one, tap in taken])
-    return jsonify(_data(heat, lane) | {"taken": [tap.id for _, tap in taken]})
+    return jsonify(heat_data(heat, lane) | {"taken": [tap.id for _, tap in taken]})

@@ -6,8 +6,7 @@ from typing import Any
 from sorvek.actions.floor import LaneView, lane_views
 from sorvek.core.live import LiveForecast, Offer
 from sorvek.core.quantities import clock
-from sorvek.store.athletes import all_athletes
-from sorvek.store.floor import SavedHeat
+from sorvek.store.floor import SavedHeat, SavedLane
 
 
 def now_s() -> float:
@@ -56,11 +55,10 @@ def lane_data(view: LaneView) -> dict[str, Any]:
     }
 
 
-def heat_data(heat: SavedHeat) -> dict[str, Any]:
-    """Return a heat as it stands now, with the time it was asked for."""
+def heat_data(heat: SavedHeat, only: SavedLane | None = None) -> dict[str, Any]:
+    """Return a heat as it stands now, or one lane of it, with the time it was asked for."""
     now = now_s()
-    names = {athlete.id: athlete.athlete.name for athlete in all_athletes()}
-    views = lane_views(heat, now, names)
+    views = lane_views(heat, now, only)
     return {
         "answered_s": now,
         "started_s": heat.started_s,

@@ -1,0 +1,95 @@
+"""A heat in the real interface: simulated lanes to the result, a judge's phone that loses its network."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from axe import serious_violations
+
+pytestmark = pytest.mark.browser
+
+
+def new_heat(page, address, text, simulated):
+    """Store a short workout, plan two athletes for it, set up their heat; return the heat's address."""
+    page.goto(f"{address}/workouts/new", wait_until="networkidle")
+    page.locator("#text").fill(text)
+    page.get_by_role("button", name="Save").click()
+    workout = page.url.removesuffix("/read")
+    for athlete in (3, 7):
+        page.goto(f"{workout}/break/{athlete}/card")
+        page.get_by_role("button", name="Make a link").click()
+    page.goto(f"{workout}/floor/")
+    if simulated:
+        page.get_by_label("Speed of heat 1").select_option("16.0")
+        page.get_by_role("button", name="simulated athletes").click()
+    else:
+        page.get_by_role("button", name="Set up").first.click()
+    expect(page.locator(".floor-lane")).to_have_count(2)
+    return page.url
+
+
+def test_a_simulated_heat_runs_to_the_log(page, address):
+    new_heat(page, address, "Short Swell\namrap 2:00\n5 burpees\n7 air squats", True)
+    page.keyboard.press("Space")
+    expect(page.locator(".floor-clock")).to_have_text(re.compile(r"−0:0\d"))
+    lanes = page.locator(".floor-lane")
+    expect(lanes.first.locator("[data-field=reps]")).to_have_text(re.compile(r"^[1-9]\d* reps now"))
+    tops = [lane.bounding_box()["y"] for lane in lanes.all()]
+    expect(lanes.first.locator("[data-field=call]")).to_have_text("time")
+    expect(lanes.last.locator("[data-field=call]")).to_have_text("time")
+    assert [lane.bounding_box()["y"] for lane in lanes.all()] == tops  # nothing jumped
+    expect(page.locator(".floor-clock")).to_have_text("2:00")
+    page.get_by_role("button", name="Results to the log").click()
+    expect(page.get_by_text("In the log: ")).to_be_visible()
+
+
+def test_a_phone_taps_without_network_and_the_coach_sees_it_later(page, browser, address):
+    heat = new_heat(page, address, "Long Swell\namrap 9:00\n5 burpees\n7 air squats", False)
+    page.goto(f"{heat}/lanes")
+    link = page.locator(".floor-link a").first.get_attribute("href")
+    page.goto(heat)
+    phone_context = browser.new_context(viewport={"width": 390, "height": 844})
+    phone = phone_context.new_page()
+    phone.goto(address + re.search(r"/f/.*", link)[0])
+    page.keyboard.press("Space")
+    expect(page.locator(".floor-clock")).to_have_text("0:00")
+    expect(phone.locator("[data-field=clock]")).to_have_text(re.compile(r"^0:0\d"))
+    done = phone.get_by_role("button", name="Set done")
+    done.click()
+    lane = page.locator(".floor-lane").first
+    expect(lane.locator("[data-field=reps]")).to_have_text("5 reps now")
+    phone_context.set_offline(True)
+    done.click()
+    phone.get_by_role("button", name="No-rep").click()
+    expect(phone.get_by_role("status")).to_have_text(re.compile("2 taps wait for the network"))
+    phone.get_by_role("button", name="Undo").click()
+    expect(phone.get_by_role("status")).to_have_text(re.compile("3 taps wait"))
+    expect(lane.locator("[data-field=reps]")).to_have_text("5 reps now")
+    phone_context.set_offline(False)
+    expect(lane.locator("[data-field=reps]")).to_have_text("12 reps now")
+    expect(phone.get_by_role("status")).to_have_text("")
+    page.keyboard.press("1")
+    expect(phone.locator("[data-field=reps]")).to_have_text("17")
+    page.keyboard.press("u")
+    expect(phone.locator("[data-field=reps]")).to_have_text("12")
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+    phone_context.close()
+
+
+@pytest.mark.parametrize(("theme", "width"), [("light", 1280), ("dark", 820), ("light", 390)])
+def test_no_serious_barrier_on_the_floor(browser, address, theme, width):
+    context = browser.new_context(viewport={"width": width, "height": 900}, color_scheme=theme, bypass_csp=True)
+    page = context.new_page()
+    page.goto(f"{address}/workouts/2/floor/")
+    assert serious_violations(page) == []
+    page.get_by_role("link", name=re.compile("Heat 1")).click()
+    expect(page.locator(".floor-lane")).to_have_count(4)
+    assert serious_violations(page) == []
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    page.get_by_role("link", name="Judges and links").click()
+    phone = page.locator(".floor-link a").first.get_attribute("href")
+    assert serious_violations(page) == []
+    page.goto(address + re.search(r"/f/.*", phone)[0])
+    assert serious_violations(page) == []
+    context.close()
