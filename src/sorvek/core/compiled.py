@@ -19,6 +19,7 @@ _SOURCES = (
     "lift/belief.py",
     "lift/kernel.py",
     "constants.py",
+    "compiled.py",
 )
 
 
@@ -35,5 +36,6 @@ setattr(numba.config, "CACHE_DIR", str(_cache_folder()))  # noqa: B010  the attr
 # resources; a product and the sum it goes into may become one instruction. Reordering of sums stays forbidden, so
 # that the same plan gives the same digits on machines of one kind.
 FAST_MATH = {"nnan", "nsz", "contract"}
-compiled = njit(cache=True, error_model="numpy", fastmath=FAST_MATH)
-inlined = njit(cache=True, error_model="numpy", fastmath=FAST_MATH, inline="always")
+# Nothing compiled touches Python objects: other threads may go on meanwhile, as a running heat needs.
+compiled = njit(cache=True, error_model="numpy", fastmath=FAST_MATH, nogil=True)
+inlined = njit(cache=True, error_model="numpy", fastmath=FAST_MATH, nogil=True, inline="always")

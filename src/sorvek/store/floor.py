@@ -142,9 +142,7 @@ def add_taps(lane_id: int, device: str, taps: Sequence[tuple[Tap, float]]) -> No
 def tap_counts(heat_id: int) -> dict[int, int]:
     """Return how many taps every lane of a heat has, by its id: taps are only ever added."""
     mine = TapRow.lane.in_(FloorLaneRow.select(FloorLaneRow.id).where(FloorLaneRow.heat == heat_id))
-    rows: Iterable[tuple[int, int]] = (
-        TapRow.select(TapRow.lane, fn.COUNT(TapRow.id)).where(mine).group_by(TapRow.lane).tuples()
-    )
+    rows: Any = TapRow.select(TapRow.lane, fn.COUNT(TapRow.id)).where(mine).group_by(TapRow.lane).tuples()
     return dict(rows)
 
 
