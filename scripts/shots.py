@@ -30,9 +30,9 @@ VIEWS: tuple[tuple[str, str, Literal["light", "dark"]], ...] = (
     ("lesson", "/roster/17/log/53/", "light"),
     ("field", "/field/2?score=92&other=1", "light"),
     ("break", "/workouts/1/break/2", "light"),
-    ("schools", "/workouts/1/break/2", "light"),
     ("lift", "/workouts/4/lift/3?goal=135", "light"),
-    ("two-scores", "/workouts/4/lift/2", "light"),
+    ("floor", "/workouts/2/floor/1", "light"),
+    ("lane", "/workouts/2/floor/1/lanes", "light"),
     ("loader", "/workouts/4/lift/7/loader", "light"),
     ("prep", "/workouts/1/prep/2", "light"),
     ("break-dark", "/workouts/2/break/7", "dark"),
@@ -99,8 +99,8 @@ def _paste(page: Page) -> None:
 def _settled(page: Page, name: str) -> None:
     """Wait for the fonts, and on Break for what is worked out after the page has come."""
     page.evaluate("document.fonts.ready")
-    if name in ("break", "schools", "break-dark"):
-        page.locator("[data-temper]").first.wait_for()
+    if name in ("break", "break-dark"):
+        page.locator("[data-row]").first.wait_for()
 
 
 def _card(page: Page) -> None:
@@ -114,14 +114,17 @@ def _movement(page: Page) -> None:
     page.get_by_role("button", name="What would change?").click()
 
 
-def _schools(page: Page) -> None:
-    page.get_by_role("button", name="Compare schools").click()
-    page.get_by_role("cell", name="quick singles").scroll_into_view_if_needed()
+def _floor(page: Page) -> None:
+    """Start the demo heat and wait until its simulated athletes are some rounds in."""
+    page.keyboard.press("Space")
+    page.locator(".floor-lane [data-field=reps]", has_text="36 reps now").first.wait_for(timeout=120_000)
 
 
-def _two_scores(page: Page) -> None:
-    page.get_by_role("button", name="What does the first part").click()
-    page.locator(".trade").scroll_into_view_if_needed()
+def _lane(page: Page) -> None:
+    """Open the first lane of the demo heat on a phone."""
+    link = page.locator(".floor-link a").first.get_attribute("href") or ""
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(link)
 
 
 # What is done on a page before its picture is taken.
@@ -131,8 +134,8 @@ DONE: dict[str, Callable[[Page], None]] = {
     "movement": _movement,
     "card": _card,
     "lesson": lambda page: page.get_by_role("button", name="Keep what is ticked").wait_for(),
-    "schools": _schools,
-    "two-scores": _two_scores,
+    "floor": _floor,
+    "lane": _lane,
     "loader": lambda page: page.set_viewport_size({"width": 390, "height": 844}),
 }
 

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sorvek.core.errors import FloorError
-from sorvek.core.live import Exchange, TapKind, read_sent, server_ahead_s
+from sorvek.core.live import ClockExchange, TapKind, read_sent, server_ahead_s
 
 NOW = 1_770_000_000.0
 
@@ -22,7 +22,7 @@ def test_an_offset_is_known_within_half_the_shortest_way_while_the_clock_drifts(
     exchanges, phone = [], lambda at: at - offset_s + drift * at
     for second, (way_s, share) in enumerate(ways):
         heard = second + way_s
-        exchanges.append(Exchange(phone(second), second + share * way_s, phone(heard)))
+        exchanges.append(ClockExchange(phone(second), second + share * way_s, phone(heard)))
     ahead = server_ahead_s(exchanges)
     now = len(ways)
     assert phone(now) + ahead == pytest.approx(now, abs=0.5 * min(way for way, _ in ways) + 1e-4 * now + 1e-6)
@@ -31,11 +31,11 @@ def test_an_offset_is_known_within_half_the_shortest_way_while_the_clock_drifts(
 
 def test_without_a_sound_exchange_nothing_is_known():
     assert server_ahead_s([]) is None
-    assert server_ahead_s([Exchange(10.0, 12.0, 9.0), Exchange(10.0, 12.0, 100.0)]) is None
+    assert server_ahead_s([ClockExchange(10.0, 12.0, 9.0), ClockExchange(10.0, 12.0, 100.0)]) is None
 
 
 def test_old_exchanges_count_only_where_there_are_no_newer_ones():
-    old, new = Exchange(0.0, 5.0, 0.01), Exchange(500.0, 506.0, 500.2)
+    old, new = ClockExchange(0.0, 5.0, 0.01), ClockExchange(500.0, 506.0, 500.2)
     assert server_ahead_s([old]) == pytest.approx(4.995)
     assert server_ahead_s([old, new]) == pytest.approx(5.9)
 

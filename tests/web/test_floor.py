@@ -144,3 +144,27 @@ def test_simulated_athletes_run_a_whole_heat_and_outlive_a_restart(client, post,
     assert seen[0]["reps"] > 0
     assert seen[-1]["call"] == "time"
     assert seen[-1]["forecast"] == f"{seen[-1]['reps']} reps"
+
+
+def test_a_lap_watch_sends_its_laps_and_the_same_again_adds_nothing(client, started):
+    heat, _ = started
+    address = f"{lane_link(client, heat)}splits?device=watch-1"
+    first = client.post(address, data="kind,elapsed\nset,0:21\nlap,50.5\n").json
+    assert len(first["taken"]) == 2
+    assert first["lanes"][0]["round"] == "Round 2"
+    again = client.post(address, data="set,0:21\nlap,50.5\n").json
+    assert again["lanes"] == first["lanes"]
+    for wrong, words in (
+        ("jump,3", "no split"),
+        ("lap,soon", "no time"),
+        ("lap,-3", "no time"),
+        ("lap", "no split"),
+    ):
+        refused = client.post(address, data=wrong)
+        assert refused.status_code == 422
+        assert words in refused.json["problem"]
+        assert "line 1" in refused.json["problem"]
+
+
+def test_a_watch_is_told_when_the_heat_is_not_started(client, heat):
+    assert client.post(f"{lane_link(client, heat)}splits", data="lap,10").status_code == 409

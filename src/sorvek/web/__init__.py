@@ -150,7 +150,8 @@ def create_app(
     )
     guard(app, host, port, everybody)
     log_requests(app)
-    CSRFProtect(app)
+    csrf = CSRFProtect(app)
+    csrf.exempt("sorvek.web.floor.lane.splits")  # watches and machines have no session; the link is the key
     Compress(app)
     warm_up()
     app.extensions["planner"] = Planner(store_outlook)

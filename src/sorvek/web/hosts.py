@@ -13,7 +13,7 @@ from werkzeug.sansio.utils import host_is_trusted
 
 OWN_NAMES = ["localhost", "127.0.0.1"]
 # What needs no more than an unguessable link: cards, lanes for judges, and what pages are drawn with.
-LINK_PAGES = ("cards.card", "cards.keep", "lane.show", "lane.send", "static")
+LINK_PAGES = ("cards.card", "cards.keep", "lane.show", "lane.send", "lane.splits", "static")
 
 
 def is_loopback(host: str) -> bool:

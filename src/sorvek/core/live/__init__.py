@@ -1,8 +1,9 @@
 """A heat as it runs: what was tapped, what the athlete is believed to have left, how it may end."""
 
 from sorvek.core.live.calls import LaneCall, lane_call, planned_ends
-from sorvek.core.live.clocks import Exchange, server_ahead_s
+from sorvek.core.live.clocks import ClockExchange, server_ahead_s
 from sorvek.core.live.days import LiveDays, LiveForecast, days_at_start, follow, likeliest, live_forecast, observe
+from sorvek.core.live.feed import read_feed
 from sorvek.core.live.replan import Offer, offer
 from sorvek.core.live.sent import Sent, SentTap, read_sent
 from sorvek.core.live.stand_in import StandIn, rehearse
@@ -10,7 +11,7 @@ from sorvek.core.live.taps import LaneState, SetDone, Tap, TapKind, fold, next_s
 from sorvek.core.live.watch import LaneWatch
 
 __all__ = [
-    "Exchange",
+    "ClockExchange",
     "LaneCall",
     "LaneState",
     "LaneWatch",
@@ -33,6 +34,7 @@ __all__ = [
     "observe",
     "offer",
     "planned_ends",
+    "read_feed",
     "read_sent",
     "rehearse",
     "server_ahead_s",

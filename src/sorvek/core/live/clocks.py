@@ -14,7 +14,7 @@ LONGEST_S = 30.0
 
 
 @dataclass(frozen=True, slots=True)
-class Exchange:
+class ClockExchange:
     """A question and its answer: asked and heard by the phone's clock, answered by the server's, in s."""
 
     asked_s: float
@@ -32,7 +32,7 @@ class Exchange:
         return self.answered_s - 0.5 * (self.asked_s + self.heard_s)
 
 
-def server_ahead_s(exchanges: Sequence[Exchange]) -> float | None:
+def server_ahead_s(exchanges: Sequence[ClockExchange]) -> float | None:
     """Return by how much the server's clock is ahead of the phone's in s, None if no exchange tells.
 
     Of the exchanges of the last two minutes the one with the shortest way decides.

@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field, TypeAdapter, ValidationError
 
 from sorvek.core.errors import FloorError
-from sorvek.core.live.clocks import Exchange, server_ahead_s
+from sorvek.core.live.clocks import ClockExchange, server_ahead_s
 from sorvek.core.live.taps import Tap, TapKind
 
 Word = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,64}$")]
@@ -41,7 +41,7 @@ class Sent:
 
     def ahead_s(self, now_s: float) -> float:
         """Return by how much the server's clock (now `now_s`) is ahead of the device's."""
-        known = server_ahead_s([Exchange(*times) for times in self.exchanges])
+        known = server_ahead_s([ClockExchange(*times) for times in self.exchanges])
         return now_s - self.asked_s if known is None else known
 
     def on_clock(self, started_s: float, speed: float, now_s: float) -> list[tuple[SentTap, Tap]]:

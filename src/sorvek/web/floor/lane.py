@@ -4,7 +4,7 @@ from flask import Blueprint, Response, jsonify, render_template, request
 from flask.typing import ResponseReturnValue
 
 from sorvek.core.errors import CoreError
-from sorvek.core.live import read_sent
+from sorvek.core.live import read_feed, read_sent
 from sorvek.store.floor import add_taps, heat_of_token
 from sorvek.store.workouts import load_workout
 from sorvek.web.floor.shown import heat_data, now_s
@@ -24,6 +24,26 @@ def show(token: str) -> ResponseReturnValue:
     response.headers["Cache-Control"] = "no-store"
     response.headers["X-Robots-Tag"] = "noindex"
     return response
+
+
+@bp.post("/splits")
+def splits(token: str) -> ResponseReturnValue:
+    """Take in splits of a lap watch or a machine, as lines of `kind,elapsed` or a file; the link is the key."""
+    found = heat_of_token(token)
+    if found is None:
+        return jsonify(problem="This lane is closed."), 404
+    heat, lane = found
+    device = request.args.get("device", "feed")[:64]
+    file = request.files.get("file")
+    text = (file.read() if file else request.get_data()).decode("utf-8", "replace")
+    try:
+        taps = read_feed(text, device)
+    except CoreError as error:
+        return jsonify(problem=str(error)), 422
+    if heat.started_s is None:
+        return jsonify(problem="The heat is not started yet; send again after the start."), 409
+    add_taps(lane.id, device, [(tap, heat.started_s + tap.at_s / heat.speed) for tap in taps])
+    return jsonify(heat_data(heat, lane) | {"taken": [tap.id for tap in taps]})
 
 
 @bp.post("/taps")
