@@ -69,3 +69,17 @@ def test_six_on_two_machines_come_in_three_pairs():
 def test_a_hall_that_cannot_be_says_what(hall, words):
     with pytest.raises(PrepError, match=words):
         heats_of(["a"], hall)
+
+
+@given(st.integers(1, 40), st.integers(1, 12))
+def test_mixed_heats_deal_out_the_tiers_evenly(count, lanes):
+    names = [f"{i:02}" for i in range(count)]
+    heats = heats_of(names, Hall(lanes, mixed=True))
+    assert sorted(name for heat in heats for name in heat.names) == names
+    sizes = [len(heat.names) for heat in heats]
+    assert max(sizes) <= lanes
+    assert max(sizes) - min(sizes) <= 1
+    # Of any tier, being neighbours in the order, no heat has two more than another.
+    tier = set(names[: count // 2])
+    shares = [len(tier & set(heat.names)) for heat in heats]
+    assert max(shares) - min(shares) <= 1

@@ -28,7 +28,7 @@ from sorvek.core.plan import Plan, shorthand, typed_plan
 from sorvek.core.simulation import Problem, run_plan
 from sorvek.core.workout import NO_LIMIT_S, Form
 from sorvek.store.floor import NewLane, SavedHeat, SavedLane, add_taps, make_heat, tap_counts, taps_of
-from sorvek.store.log import LoggedAttempt, add_attempt
+from sorvek.store.log import LoggedAttempt, add_attempt, attempts_of
 from sorvek.store.workouts import load_workout
 
 MOST_LANES, MOST_WATCHED = 12, 60
@@ -206,7 +206,7 @@ def accept_offer(heat: SavedHeat, lane: SavedLane, now_s: float, tap_id: str) ->
 
 
 def keep_results(heat: SavedHeat, today: date) -> list[str]:
-    """Write what every lane reached into its athlete's log; return whose."""
+    """Write what every lane reached into its athlete's log, once however often it is asked; return whose."""
     saved, names = load_workout(heat.workout_id), list[str]()
     for lane in heat.lanes:
         watched, taps = _watched_lane(heat, lane), taps_of(lane.id)
@@ -220,6 +220,9 @@ def keep_results(heat: SavedHeat, today: date) -> list[str]:
         result = Result(
             "", "", timed, state.last_s if timed else float(state.reps(course)), max(ties, default=None)
         )
-        add_attempt(lane.athlete_id, LoggedAttempt(saved.title, saved.text, today, result))
+        attempt = LoggedAttempt(saved.title, saved.text, today, result)
+        known = ((one.title, one.done_on, one.result) for one in attempts_of(lane.athlete_id))
+        if (attempt.title, attempt.done_on, attempt.result) not in known:
+            add_attempt(lane.athlete_id, attempt)
         names.append(watched.name)
     return names

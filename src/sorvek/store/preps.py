@@ -64,6 +64,7 @@ def load_heats(workout_id: int) -> SavedHeats:
         int(kept.get("lanes", usual.lanes)),
         int(kept.get("machines", usual.machines)),
         float(kept.get("between_s", usual.between_s)),
+        bool(kept.get("mixed", usual.mixed)),
     )
     return SavedHeats(hall, str(kept.get("starts_at", "")), setting_version(name))
 

@@ -14,11 +14,15 @@ MOST_LANES, MOST_MACHINES, LONGEST_GAP_S = 40, 40, 4 * 3600.0
 
 @dataclass(frozen=True, slots=True)
 class Hall:
-    """What the hall has: lanes of a heat, machines to warm up on, and the seconds from one start to the next."""
+    """What the hall has: lanes of a heat, machines to warm up on, and the seconds from one start to the next.
+
+    `mixed` heats take some of every tier; else equals start together.
+    """
 
     lanes: int = 6
     machines: int = 2
     between_s: float = 1200.0
+    mixed: bool = False
 
     def check(self) -> None:
         """Raise PrepError naming what cannot be."""
@@ -59,12 +63,17 @@ class Turn:
 
 
 def heats_of(names: Sequence[str], hall: Hall) -> tuple[Heat, ...]:
-    """Return athletes in heats, filled evenly in their order: no heat has two lanes fewer than another.
+    """Return athletes in heats, evenly: no heat has two lanes fewer than another.
+
+    In their order from the first heat to the last, or for mixed heats dealt out like cards.
 
     Raises: PrepError for a hall that cannot be.
     """
     hall.check()
     count = -(-len(names) // hall.lanes)
+    if hall.mixed:
+        dealt = (names[i::count] for i in range(count))
+        return tuple(Heat(i + 1, i * hall.between_s, tuple(there)) for i, there in enumerate(dealt))
     found, at = [], 0
     for i in range(count):
         size = len(names) // count + (1 if i < len(names) % count else 0)

@@ -69,6 +69,7 @@ def show(workout_id: int) -> ResponseReturnValue:
         "lanes": str(saved.hall.lanes),
         "machines": str(saved.hall.machines),
         "between": f"{saved.hall.between_s / 60:g}",
+        "mixed": "yes" if saved.hall.mixed else "",
     }
     return _heats_page(workout_id, form)
 
@@ -101,7 +102,8 @@ def lay_out(workout_id: int) -> ResponseReturnValue:
     if starts_at and not read_start(starts_at):
         return _heats_page(workout_id, form, f"“{starts_at[:20]}” is no day and time; write it as 2026-03-13T18:40")
     try:
-        hall = Hall(int(form.get("lanes", "")), int(form.get("machines", "")), 60 * float(form.get("between", "")))
+        lanes, machines, between = (form.get(name, "") for name in ("lanes", "machines", "between"))
+        hall = Hall(int(lanes), int(machines), 60 * float(between), bool(form.get("mixed")))
         hall.check()
     except ValueError:
         return _heats_page(workout_id, form, "lanes, machines and minutes are numbers, such as 6, 2 and 20")
