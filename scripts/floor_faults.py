@@ -4,6 +4,7 @@ The devices lose requests and answers, send again what was not confirmed, and ke
 as the pages do. Run: .venv/bin/python scripts/floor_faults.py 200
 """
 
+import http.client
 import http.cookiejar
 import json
 import random
@@ -16,7 +17,6 @@ import sys
 import tempfile
 import threading
 import time
-import urllib.error
 import urllib.request
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -52,7 +52,7 @@ class Device:
             try:
                 with opener.open(request, timeout=5) as response:
                     answer = json.load(response)
-            except (OSError, ValueError, urllib.error.URLError):
+            except (OSError, ValueError, http.client.HTTPException):
                 return
         if rng.random() >= ANSWER_LOST:
             taken = set(answer["taken"])

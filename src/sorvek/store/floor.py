@@ -41,7 +41,8 @@ class SavedHeat:
 
     def clock_s(self, now_s: float) -> float:
         """Return what the heat's clock shows at a time of the server, below 0 while it counts down."""
-        return 0.0 if self.started_s is None else self.speed * (now_s - self.started_s)
+        since_s = 0.0 if self.started_s is None else now_s - self.started_s
+        return max(1.0, self.speed) * since_s if since_s > 0 else since_s
 
 
 @dataclass(frozen=True, slots=True)

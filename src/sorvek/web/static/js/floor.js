@@ -56,7 +56,7 @@ component("floor", () => ({
     start.textContent = clock === null ? "Start in 10 s" : "Stop the countdown";
     this.data.lanes.forEach((lane) => {
       const call = this.lane(lane.lane)?.querySelector(".floor-call");
-      const wait = clock === null ? 0 : lane.rests_until_s - clock;
+      const wait = clock === null || !lane.rests_until_s ? 0 : lane.rests_until_s - clock;
       const text = wait > 0.5 ? `rest ${clockText(wait)}` : lane.call;
       if (call && call.textContent !== text) call.textContent = text;
     });

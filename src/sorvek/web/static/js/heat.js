@@ -69,5 +69,7 @@ export function outbox(key) {
 }
 
 export function heatClock(data, now) {
-  return data.started_s === null ? null : Math.min(data.ends_s || Infinity, data.speed * (now - data.started_s));
+  if (data.started_s === null) return null;
+  const since = now - data.started_s;
+  return since < 0 ? since : Math.min(data.ends_s || Infinity, data.speed * since);
 }

@@ -21,7 +21,7 @@ function draw() {
   say("waiting", waiting ? `${waiting} ${waiting === 1 ? "tap waits" : "taps wait"} for the network; what is shown is behind.` : "");
   body.classList.toggle("offline", waiting > 0);
   if (!lane) return;
-  const wait = clock === null ? 0 : lane.rests_until_s - clock;
+  const wait = clock === null || !lane.rests_until_s ? 0 : lane.rests_until_s - clock;
   ["name", "set", "movement", "round", "reps", "no_reps"].forEach((name) => say(name, lane[name]));
   say("call", wait > 0.5 ? `rest ${clockText(wait)}` : lane.call);
   ask.hidden = !lane.asked;
