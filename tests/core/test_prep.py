@@ -27,6 +27,7 @@ from sorvek.core.prep.timetable import (
     timetable,
 )
 from sorvek.core.simulation.timeline import run_plan
+from sorvek.core.workout import shipped_library
 
 GYM = parse_gym(USUAL_GYM)
 BY_RULE = PrepWishes()
@@ -166,6 +167,29 @@ def test_cues_begin_with_what_gives_out_first_and_are_at_most_three():
     told = cues(found, run_plan(found, plan))
     assert told[0].movement == "toes-to-bar"
     assert len(told) <= 3
+    assert all(len(line.cue.split("; ")) <= 3 for line in told)
+
+
+def test_cues_are_for_what_gives_out_of_this_athlete():
+    movement = shipped_library().movements["deadlift"]
+    assert movement.cues() == ("Bar close", "let it sink, do not lower it")
+    assert movement.cues(["grip", "squat"])[0] == "hook or switch grips"
+    assert movement.cues(["hinge"])[0] == "hips higher, back set before every rep"
+    deadlifts = problem("for time, cap 12:00\n5 rounds:\n  15 deadlift @ 60 kg\n  5 burpee", "building")
+    plan = plan_workout(deadlifts, effort=0.3).plan
+    strong = replace(deadlifts, unbroken=8 * deadlifts.unbroken)
+    tired, fresh = (cues(one, run_plan(one, plan)) for one in (deadlifts, strong))
+    assert "hips higher" in next(line.cue for line in tired if line.movement == "deadlift")
+    assert "hips higher" not in next(line.cue for line in fresh if line.movement == "deadlift")
+
+
+def test_obligatory_rests_and_the_first_deep_bar_have_their_own_line():
+    two_parts, plan, _ = prepared("Two Lamps", "competing")
+    told = {line.movement: line.cue for line in cues(two_parts, run_plan(two_parts, plan))}
+    assert "open the hands" in told["rest of 2:00"]
+    assert told["before thruster 55 kg"] == "one rep at full depth with 40 kg"
+    plain, plan, _ = prepared("Breakwater", "competing")
+    assert not [line for line in cues(plain, run_plan(plain, plan)) if line.movement.startswith(("rest", "before"))]
 
 
 @pytest.mark.parametrize("text", ["Breakwater", "Left Bank", BARS, LONG, SHORT])

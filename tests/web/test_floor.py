@@ -135,8 +135,9 @@ def test_simulated_athletes_run_a_whole_heat_and_outlive_a_restart(client, post,
     began = client.get(f"{heat}/state").json["started_s"]
     seen = []
     for second in (5, 10, 15, 20, 42):
-        monkeypatch.setattr("sorvek.web.floor.shown.now_s", lambda second=second: began + second)
-        state = client.get(f"{heat}/state").json
+        for module in ("shown", "routes"):
+            monkeypatch.setattr(f"sorvek.web.floor.{module}.now_s", lambda second=second: began + second)
+        state = send(client, f"{heat}/taps", sending(began)).json
         assert state["clock_s"] == pytest.approx(16 * second)
         seen.append(state["lanes"][0])
         if second == 15:

@@ -11,6 +11,7 @@ from sorvek.store.tables import AthleteRow, WorkoutRow
 
 VALUES = {
     "workout_id": 2,
+    "heat_id": 1,
     "athlete_id": 3,
     "attempt_id": 7,
     "token": "nothing",

@@ -11,12 +11,13 @@ from sorvek.core.advice import Briefing, recommendation
 from sorvek.core.club import TierPlan
 from sorvek.core.planner import Temper
 from sorvek.core.prep import Standard, if_then, standards
-from sorvek.paper.card import Card, lift_card, make_card, with_lifts
+from sorvek.paper.card import Card, lift_card, make_card, warm_up_words, with_lifts
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.cards import card_owner
 from sorvek.store.lifts import the_gym
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.placings import Placing, placings_of
+from sorvek.store.preps import load_prep
 from sorvek.store.settings import save_setting, setting, setting_version
 from sorvek.store.workouts import SavedWorkout
 
@@ -46,13 +47,23 @@ def card_of(entry: Entry) -> MadeCard | None:
     return MadeCard(with_lifts(card, lifts, unit), briefing)
 
 
-def own_card(entry: Entry) -> MadeCard | None:
-    """Return an athlete's card with the rules for a day gone otherwise."""
-    made = card_of(entry)
-    if made is None or made.briefing is None:
+def _with_rules(entry: Entry, made: MadeCard) -> MadeCard:
+    """Return a card with the rules for a day gone otherwise."""
+    if made.briefing is None:
         return made
     rules = kept.rules_of(entry, made.briefing.plan)
     return MadeCard(replace(made.card, rules=tuple(rule.text for rule in rules)), made.briefing)
+
+
+def own_card(entry: Entry) -> MadeCard | None:
+    """Return an athlete's card with the rules for a day gone otherwise, and when to begin to warm up."""
+    made = card_of(entry)
+    if made is None or made.briefing is None:
+        return made
+    wishes = load_prep(entry.saved.id, entry.athlete.id).wishes
+    table = kept.timetable_of(entry, made.briefing.plan, the_gym(), replace(wishes, starts_at=""))
+    card = replace(made.card, warm_up=warm_up_words(table.length_s, wishes.starts_at))
+    return _with_rules(entry, MadeCard(card, made.briefing))
 
 
 def card_behind(token: str) -> MadeCard | None:
@@ -73,7 +84,7 @@ def cards_of(saved: SavedWorkout, only: int | None = None) -> list[Card]:
     """Return the cards of everybody who takes part, or of one athlete by id."""
     placings = placings_of(saved.id)
     entries = [entry_of(saved, a, placings.get(a.id, Placing())) for a in takers(saved) if only in (None, a.id)]
-    return [made.card for entry in entries if (made := own_card(entry))]
+    return [_with_rules(entry, made).card for entry in entries if (made := card_of(entry))]
 
 
 @dataclass(frozen=True, slots=True)

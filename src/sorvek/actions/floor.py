@@ -131,8 +131,21 @@ class LaneView:
     ends_s: float
 
 
+def let_stand_ins_tap(heat: SavedHeat, now_s: float) -> None:
+    """Store what simulated athletes have tapped by a time of the server."""
+    counts = tap_counts(heat.id)
+    for lane in heat.lanes:
+        watched = _watched_lane(heat, lane) if lane.stand_in is not None and heat.started_s is not None else None
+        if watched is None:
+            continue
+        with watched.lock:
+            if counts.get(lane.id, 0) != len(watched.taps):
+                watched.see(taps_of(lane.id))
+            _tap_for(lane, watched, watched.taps, heat.clock_s(now_s))
+
+
 def lane_views(heat: SavedHeat, now_s: float, only: SavedLane | None = None) -> list[LaneView]:
-    """Return all lanes of a heat, or one, at a time of the server; simulated athletes tap what is due by then."""
+    """Return all lanes of a heat, or one, at a time of the server."""
     counts, at_s = tap_counts(heat.id), heat.clock_s(now_s)
     views = []
     for lane in heat.lanes if only is None else (only,):
@@ -142,9 +155,6 @@ def lane_views(heat: SavedHeat, now_s: float, only: SavedLane | None = None) -> 
         with watched.lock:
             if counts.get(lane.id, 0) != len(watched.taps):
                 watched.see(taps_of(lane.id))
-            mine = watched.taps
-            if watched.stand_in is not None and heat.started_s is not None:
-                _tap_for(lane, watched, mine, at_s)
             course = watched.problem.course
             views.append(
                 LaneView(

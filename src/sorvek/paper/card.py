@@ -3,6 +3,7 @@
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
 from functools import partial
 
 from sorvek.core.advice import Briefing, find_crux, first_round_line
@@ -76,6 +77,16 @@ class Card:
     lifts: tuple[CardLift, ...] = ()
     chances: str = ""
     rules: tuple[str, ...] = ()
+    warm_up: str = ""
+
+
+def warm_up_words(length_s: float, starts_at: str) -> str:
+    """Return when to begin to warm up: so long before the start, and at what time where that is known."""
+    words = f"Begin to warm up {clock(length_s)} min before your start"
+    if not starts_at:
+        return words
+    start = datetime.fromisoformat(starts_at)
+    return f"{words}: at {(start - timedelta(seconds=length_s)).strftime('%H:%M')} for {start.strftime('%H:%M')}"
 
 
 def wall_words(words: str) -> str:
@@ -230,6 +241,7 @@ def card_text(card: Card) -> str:
     if card.splits:
         lines.append("Splits: " + ", ".join(f"{split.label} at {split.at}" for split in card.splits))
     lines += [line for lift, told in zip(card.lifts, lifts, strict=True) if not lift.first for line in told]
+    lines += [card.warm_up] if card.warm_up else []
     lines += [text for text in (card.first_round, card.fallback, card.chances, card.tiebreak) if text]
     lines += [f"If {rule[:1].lower()}{rule[1:]}" for rule in card.rules]
     return "\n".join([*lines, *(f"* {cue}" for cue in card.cues)])

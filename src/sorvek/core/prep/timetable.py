@@ -307,7 +307,7 @@ def _lengths(work: _Work, wishes: PrepWishes) -> dict[WarmKind, float]:
 def _lines(work: _Work, wishes: PrepWishes) -> dict[WarmKind, tuple[str, ...]]:
     """Return what is done in each part."""
     joints = dict.fromkeys(joint for movement in work.movements for joint in JOINTS.get(movement.family, ()))
-    drills = [f"{m.name}: {m.cue.lower() if m.cue else 'three easy reps'}" for m in _once(work.movements)]
+    drills = [f"{m.name}: {'; '.join(m.cues()).lower() or 'three easy reps'}" for m in _once(work.movements)]
     drills += [f"{label}: a few single reps, full rests" for label in work.shaky]
     early = wishes.school is WarmSchool.BREATHE
     return {

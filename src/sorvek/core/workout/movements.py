@@ -2,7 +2,7 @@
 
 import csv
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cache
@@ -136,6 +136,17 @@ class Movement:
         banned = demand.removeprefix("no ") if demand.startswith("no ") else ""
         kept = tuple(s for s in self.styles if (s.name != banned if banned else s.name == demand))
         return replace(self, styles=kept) if demand and kept else self
+
+    def cues(self, gives_out: Sequence[str] = ()) -> tuple[str, ...]:
+        """Return what to think of: parts of the cue for resources that give out first, then those for all.
+
+        A part such as `grip: switch grips` holds where the grip gives out and nowhere else.
+        """
+        parts = [part.strip() for part in self.cue.split(";") if part.strip()]
+        named = {part: part.partition(":")[0].strip().lower() for part in parts if ":" in part}
+        named = {part: name for part, name in named.items() if name in RESOURCES}
+        own = [part.partition(":")[2].strip() for name in gives_out for part in parts if named.get(part) == name]
+        return (*own, *(part for part in parts if part not in named))
 
     def style(self, name: str) -> Style:
         """Return the style called `name`; the usual one for an empty name."""

@@ -6,7 +6,7 @@ import segno
 from flask import Blueprint, abort, current_app, flash, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.floor import accept_offer, forget, keep_results, set_up_heat
+from sorvek.actions.floor import accept_offer, forget, keep_results, let_stand_ins_tap, set_up_heat
 from sorvek.actions.preps import laid_out_heats
 from sorvek.core.errors import CoreError
 from sorvek.core.live import read_sent
@@ -98,6 +98,7 @@ def taps(workout_id: int, heat_id: int) -> ResponseReturnValue:
     except CoreError as error:
         return jsonify(problem=str(error)), 422
     taken: list[str] = []
+    let_stand_ins_tap(heat, now_s())
     if heat.started_s is not None:
         lanes = {lane.number: lane for lane in heat.lanes}
         for one, tap in sent.on_clock(heat.started_s, heat.speed, now_s()):
