@@ -172,3 +172,16 @@ def test_a_lap_watch_sends_its_laps_and_the_same_again_adds_nothing(client, star
 
 def test_a_watch_is_told_when_the_heat_is_not_started(client, heat):
     assert client.post(f"{lane_link(client, heat)}splits", data="lap,10").status_code == 409
+
+
+def test_a_plan_kept_during_the_heat_does_not_change_the_lane(client, post, seen):
+    heat = "/workouts/2/floor/1"  # of the demo: its lanes go by the plan in force until it is started
+    first = client.get(f"{heat}/state").json["lanes"][0]
+    post(f"{heat}/start", {})
+    athlete = "/workouts/2/break/1"
+    sets = {"sets-0": "singles r9", "action": "keep", "version": seen(athlete)}
+    assert post(athlete, sets).status_code == 302
+    from sorvek.actions.floor import _watched
+
+    _watched.clear()  # as after a restart
+    assert client.get(f"{heat}/state").json["lanes"][0]["set"] == first["set"]

@@ -27,7 +27,7 @@ from sorvek.core.live import (
 from sorvek.core.plan import Plan, shorthand, typed_plan
 from sorvek.core.simulation import Problem, run_plan
 from sorvek.core.workout import NO_LIMIT_S, Form
-from sorvek.store.floor import NewLane, SavedHeat, SavedLane, add_taps, make_heat, tap_counts, taps_of
+from sorvek.store.floor import NewLane, SavedHeat, SavedLane, add_taps, make_heat, save_schemes, tap_counts, taps_of
 from sorvek.store.log import LoggedAttempt, add_attempt, attempts_of
 from sorvek.store.workouts import load_workout
 
@@ -40,7 +40,7 @@ class Watched:
 
     def __init__(self, name: str, problem: Problem, plan: Plan, seed: int | None) -> None:
         self.name, self.problem, self.plan = name, problem, plan
-        self.watch = LaneWatch(problem, plan)
+        self.watch = LaneWatch(problem)
         self.ends = planned_ends(run_plan(problem, plan))
         self.taps: tuple[Tap, ...] = ()
         self.state = LaneState(plan)
@@ -70,7 +70,8 @@ class Watched:
 
 
 _replanning = ThreadPoolExecutor(1, thread_name_prefix="replan")
-_watched: dict[int, Watched] = {}
+# By the token of the lane, which no other lane ever has.
+_watched: dict[str, Watched] = {}
 _making = Lock()
 
 
@@ -81,7 +82,7 @@ def _watched_lane(heat: SavedHeat, lane: SavedLane) -> Watched | None:
 
 
 def _known_or_made(heat: SavedHeat, lane: SavedLane) -> Watched | None:
-    if lane.id not in _watched:
+    if lane.token not in _watched:
         entry = load_entry(heat.workout_id, lane.athlete_id)
         if entry is None or entry.held or entry.lift_alone:
             return None
@@ -89,14 +90,22 @@ def _known_or_made(heat: SavedHeat, lane: SavedLane) -> Watched | None:
         typed = typed_plan(problem.course, in_force(entry).plan, dict(enumerate(lane.schemes)))
         while len(_watched) >= MOST_WATCHED:
             _watched.pop(next(iter(_watched)))
-        _watched[lane.id] = Watched(entry.athlete.athlete.name, problem, typed.plan, lane.stand_in)
-    return _watched[lane.id]
+        _watched[lane.token] = Watched(entry.athlete.athlete.name, problem, typed.plan, lane.stand_in)
+    return _watched[lane.token]
+
+
+def hold_plans(heat: SavedHeat) -> None:
+    """Write down the sets of lanes that go by the plan in force, so that a plan kept later does not change them."""
+    for lane in heat.lanes:
+        watched = None if lane.schemes else _watched_lane(heat, lane)
+        if watched is not None:
+            save_schemes(lane.id, [shorthand(phases) for phases in watched.plan.slots])
 
 
 def forget(heat: SavedHeat) -> None:
     """Forget what is worked out of a heat; its taps stay."""
     for lane in heat.lanes:
-        _watched.pop(lane.id, None)
+        _watched.pop(lane.token, None)
 
 
 def set_up_heat(

@@ -114,6 +114,11 @@ def start_heat(heat_id: int, started_s: float | None) -> bool:
     return bool(changed)
 
 
+def save_schemes(lane_id: int, schemes: Sequence[str]) -> None:
+    """Keep the sets a lane begins with."""
+    FloorLaneRow.update(schemes=json.dumps(list(schemes))).where(FloorLaneRow.id == lane_id).execute()
+
+
 def name_judge(lane_id: int, judge: str) -> None:
     """Keep who judges a lane."""
     FloorLaneRow.update(judge=judge[:80]).where(FloorLaneRow.id == lane_id).execute()

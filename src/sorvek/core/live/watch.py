@@ -2,7 +2,6 @@
 
 from sorvek.core.live.days import LiveDays, LiveForecast, days_at_start, live_forecast, observe
 from sorvek.core.live.taps import LaneState, SetDone
-from sorvek.core.plan import Plan
 from sorvek.core.simulation import Problem
 
 # So many sets can be taken back without following the lane from its start again.
@@ -12,12 +11,11 @@ REMEMBERED = 6
 class LaneWatch:
     """Follows one lane. All it holds follows from the sets done, so that it may be thrown away at any time."""
 
-    def __init__(self, problem: Problem, plan: Plan) -> None:
+    def __init__(self, problem: Problem) -> None:
         self.problem = problem
         self.done: tuple[SetDone, ...] = ()
         self.start = days_at_start(problem)
         self.steps: list[tuple[int, LiveDays]] = [(0, self.start)]
-        self.plan = plan
 
     def see(self, state: LaneState) -> LiveDays:
         """Return the days after the sets of a state; only those that are new are worked out."""

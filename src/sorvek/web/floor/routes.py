@@ -6,7 +6,7 @@ import segno
 from flask import Blueprint, abort, current_app, flash, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.floor import accept_offer, forget, keep_results, let_stand_ins_tap, set_up_heat
+from sorvek.actions.floor import accept_offer, forget, hold_plans, keep_results, let_stand_ins_tap, set_up_heat
 from sorvek.actions.preps import laid_out_heats
 from sorvek.core.errors import CoreError
 from sorvek.core.live import read_sent
@@ -82,6 +82,7 @@ def start(workout_id: int, heat_id: int) -> ResponseReturnValue:
     """Start the clock after a countdown, or stop the countdown while it runs."""
     heat, now = _heat_or_404(workout_id, heat_id), now_s()
     if heat.started_s is None:
+        hold_plans(heat)
         start_heat(heat_id, now + COUNTDOWN_S)
     elif heat.started_s > now:
         start_heat(heat_id, None)

@@ -1,6 +1,6 @@
 // Floor: the clock page. Lanes are fixed in place; only their texts change.
 import { component, plainKey } from "./tools.js";
-import { clockText, heatClock, newId, outbox, token } from "./heat.js";
+import { clockText, heatClock, outbox, token } from "./heat.js";
 
 const POLL_MS = 500;
 const DRAW_MS = 200;
@@ -130,5 +130,4 @@ component("floor", () => ({
     if (event.key === "g") this.big();
     if (event.key === " " && event.target.tagName !== "BUTTON") { event.preventDefault(); this.start(); }
   },
-  newId,
 }));
