@@ -1,5 +1,6 @@
 """The athlete file and how gaps are filled."""
 
+import csv
 import json
 from importlib.resources import files
 
@@ -97,10 +98,10 @@ OWN = files("sorvek.core.workout").joinpath("movements.csv").read_text(encoding=
 def own_row(**changes: str) -> list[str]:
     """Return a movements file with the row of the thruster under another name and with other values."""
     header = OWN[0].split(",")
-    row = dict(zip(header, next(line for line in OWN if line.startswith("thruster,")).split(","), strict=True))
+    row = next(row for row in csv.DictReader(OWN) if row["name"] == "thruster")
     row |= {"name": "keg lift", "plural": "keg lifts", "aliases": "kl", "lift": "", "lift_factor": "", **changes}
     row |= {f"u_{tier}": str(reps) for tier, reps in zip(TIERS, (5, 10, 15, 20), strict=True)}
-    return [OWN[0], ",".join(row[column] for column in header)]
+    return [OWN[0], ",".join(f'"{row[column]}"' for column in header)]
 
 
 def test_a_coach_can_add_a_movement_and_plan_with_it():
