@@ -19,6 +19,7 @@ from sorvek.core.live import (
     offer,
     rehearse,
 )
+from sorvek.core.plan import SetRule
 from sorvek.core.planner import plan_workout
 from sorvek.core.prep.if_then import gone
 from sorvek.core.simulation import forecast, kernel, run_plan
@@ -100,14 +101,18 @@ def test_a_rehearsal_is_a_heat_of_its_own_truth_and_the_same_every_time():
     assert told
 
 
-def test_another_plan_is_offered_only_where_it_wins():
-    greedy = PLAN
+def test_another_plan_is_offered_to_who_hangs_on_and_is_weak_and_to_nobody_who_is_well_planned():
+    hanging_on = PLAN
     for slot, phases in enumerate(PLAN.slots):
-        greedy = greedy.with_slot(slot, (replace(phases[-1], scheme=replace(phases[-1].scheme, rest_s=0.0)),))
-    weak = gone(FOUND, 0.75)
-    sets = [SetDone(r.segment, r.reps, r.end_s) for r in run_plan(weak, PLAN).sets[:12] if r.reps]
-    found = offer(FOUND, PLAN, followed(sets))
-    assert found is None or (found.gain > 0 and found.better_frac >= 0.5)
+        scheme = replace(phases[-1].scheme, rule=SetRule(), rest_s=0.0)
+        hanging_on = hanging_on.with_slot(slot, (replace(phases[-1], scheme=scheme),))
+    weak = gone(FOUND, 0.7)
+    sets = [SetDone(r.segment, r.reps, r.end_s) for r in run_plan(weak, hanging_on).sets[:6] if r.reps]
+    found = offer(FOUND, hanging_on, followed(sets, hanging_on))
+    assert found.unit == "reps"
+    assert found.gain > 5
+    assert found.better_frac >= 0.5
+    assert found.plan != hanging_on
     assert offer(FOUND, PLAN, followed(as_planned()[:12])) is None
 
 

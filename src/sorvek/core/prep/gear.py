@@ -126,7 +126,11 @@ def _lows(problem: Problem, timeline: Timeline) -> dict[str, dict[str, float]]:
 
 def _cue_lines(pairs: Sequence[tuple[Movement, Sequence[str]]]) -> tuple[CueLine, ...]:
     told = ((movement, movement.cues(gives_out)[:CUES_EACH]) for movement, gives_out in pairs)
-    return tuple(CueLine(m.name, "; ".join(texts), m.rest_at) for m, texts in told if texts)[:MOST_CUES]
+    return tuple(
+        CueLine(m.name, "; ".join(text[:1].lower() + text[1:] for text in texts), m.rest_at)
+        for m, texts in told
+        if texts
+    )[:MOST_CUES]
 
 
 def _rest_lines(problem: Problem) -> list[CueLine]:
