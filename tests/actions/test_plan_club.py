@@ -27,14 +27,29 @@ def task(number, **fields):
 def pool():
     """One pool for all: its workers take seconds to start."""
     kept = []
-    planner = Planner(lambda job, athlete_id, version, outlook: kept.append((athlete_id, outlook.planned)) is None)
-    yield planner, kept
+    let_through = threading.Event()
+    let_through.set()
+
+    def store(_job, athlete_id, _version, outlook):
+        let_through.wait()
+        kept.append((athlete_id, outlook.planned))
+        return True
+
+    planner = Planner(store)
+    yield planner, kept, let_through
     planner.close()
 
 
 @pytest.fixture
 def planner(pool):
     return pool[0]
+
+
+@pytest.fixture
+def let_through(pool):
+    """Cleared, it holds every result before the store, so that its job is surely still running."""
+    yield pool[2]
+    pool[2].set()
 
 
 @pytest.fixture
@@ -49,7 +64,7 @@ def finish(job):
         done.wait(0.02)
 
 
-def test_everybody_is_planned_once_and_a_flagged_athlete_is_named(planner, stored):
+def test_everybody_is_planned_once_and_a_flagged_athlete_is_named(planner, stored, let_through):
     tasks = [task(1), task(2), task(3, flags={"pull-up": "elbow"})]
     job = planner.start(7, 1, TEXT, tasks, shipped_library())
     assert planner.start(7, 1, TEXT, tasks, shipped_library()) is job  # a second click starts nothing
@@ -57,8 +72,10 @@ def test_everybody_is_planned_once_and_a_flagged_athlete_is_named(planner, store
     assert sorted(i for i, _ in stored) == [1, 2]
     assert "flagged: pull-up" in job.failed[3]
     assert (job.done, job.total, job.cancelled) == (3, 3, False)
+    let_through.clear()
     changed = planner.start(7, 2, TEXT, [task(1)], shipped_library())
     planner.cancel(7)
+    let_through.set()
     finish(changed)
     assert changed.cancelled
     assert changed.done <= 1
