@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from examples import TITLES, problem, typed
-from sorvek.core.live import LaneState, SetDone, Tap, TapKind, fold, lane_call, next_set, planned_ends
+from sorvek.core.live import LaneState, SetDone, Tap, TapKind, fold, lane_call, planned_ends
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.simulation import run_plan
 
@@ -53,7 +53,7 @@ def test_who_goes_by_the_plan_is_neither_early_nor_late(title):
     timeline = run_plan(found, plan)
     ends, state, done = planned_ends(timeline), LaneState(plan), []
     for number, record in enumerate(timeline.sets):
-        if record.reps != next_set(found.course, state) or record.end_s >= timeline.end_s:
+        if record.reps != state.next_set(found.course) or record.end_s >= timeline.end_s:
             break
         done.append(Tap(f"t{number:04}", TapKind.SET, record.end_s))
         state = fold(found.course, plan, done)

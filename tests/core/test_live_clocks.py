@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sorvek.core.errors import FloorError
-from sorvek.core.live import ClockExchange, TapKind, read_sent, server_ahead_s
+from sorvek.core.live import TapKind, read_sent
+from sorvek.core.live.clocks import ClockExchange, server_ahead_s
 
 NOW = 1_770_000_000.0
 

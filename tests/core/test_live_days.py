@@ -12,13 +12,12 @@ from sorvek.core.live import (
     TapKind,
     days_at_start,
     fold,
-    follow,
-    likeliest,
     live_forecast,
     observe,
     offer,
     rehearse,
 )
+from sorvek.core.live.days import follow, likeliest
 from sorvek.core.plan import SetRule
 from sorvek.core.planner import plan_workout
 from sorvek.core.prep.if_then import gone

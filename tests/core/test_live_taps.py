@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from examples import problem
-from sorvek.core.live import LaneState, Tap, TapKind, fold, next_set, sets_left
+from sorvek.core.live import LaneState, Tap, TapKind, fold
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
 
 TEXT = "for time, cap 12:00\n3 rounds:\n  15 toes-to-bar\n  10 power clean @ 60 kg\n"
@@ -27,7 +27,7 @@ def test_sets_follow_the_plan_to_the_end():
     assert states[-1].finished(COURSE)
     assert states[-1].reps(COURSE) == 75
     assert fold(COURSE, PLAN, [*taps, tap(13)]) == states[-1]
-    assert next_set(COURSE, states[-1]) == 0
+    assert states[-1].next_set(COURSE) == 0
 
 
 def test_a_broken_set_is_assumed_until_its_reps_are_told_and_the_rest_is_cut_again():
@@ -37,8 +37,8 @@ def test_a_broken_set_is_assumed_until_its_reps_are_told_and_the_rest_is_cut_aga
     told = fold(COURSE, PLAN, [broken, tap(2), tap(3, TapKind.REPS, of="t001", reps=5)])
     assert told.asked is None
     assert [one.reps for one in told.done] == [5, 5]
-    assert sets_left(COURSE, told) == (5,)
-    assert sum(sets_left(COURSE, fold(COURSE, PLAN, [broken, tap(3, TapKind.REPS, of="t001", reps=5)]))) == 10
+    assert told.sets_left(COURSE) == (5,)
+    assert sum(fold(COURSE, PLAN, [broken, tap(3, TapKind.REPS, of="t001", reps=5)]).sets_left(COURSE)) == 10
 
 
 def test_a_round_is_tapped_as_a_whole_and_only_its_end_has_a_time():

@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 
 from examples import problem
 from sorvek.core.errors import FloorError
-from sorvek.core.live import LaneWatch, TapKind, fold, follow, read_feed, rehearse
+from sorvek.core.live import LaneWatch, TapKind, fold, read_feed, rehearse
+from sorvek.core.live.days import follow
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
 
 FOUND = problem("amrap 5:00\n10 toes-to-bar\n8 power cleans @ 60 kg\n6 burpees", "building")

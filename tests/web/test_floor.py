@@ -141,7 +141,7 @@ def test_simulated_athletes_run_a_whole_heat_and_outlive_a_restart(client, post,
         assert state["clock_s"] == pytest.approx(16 * second)
         seen.append(state["lanes"][0])
         if second == 15:
-            from sorvek.actions.floor import _watched
+            from sorvek.actions.watched import _watched
 
             _watched.clear()  # what a restart leaves: the taps alone
     assert [lane["reps"] for lane in seen] == sorted(lane["reps"] for lane in seen)
@@ -181,7 +181,58 @@ def test_a_plan_kept_during_the_heat_does_not_change_the_lane(client, post, seen
     athlete = "/workouts/2/break/1"
     sets = {"sets-0": "singles r9", "action": "keep", "version": seen(athlete)}
     assert post(athlete, sets).status_code == 302
-    from sorvek.actions.floor import _watched
+    from sorvek.actions.watched import _watched
 
     _watched.clear()  # as after a restart
     assert client.get(f"{heat}/state").json["lanes"][0]["set"] == first["set"]
+
+
+@pytest.fixture
+def lifting(client, post, monkeypatch):
+    """Return the address of a heat whose work of 8:00 is over and whose lift is on, and when it began."""
+    post("/workouts/4/break/2/card", {})
+    heat = post("/workouts/4/floor/", {"number": "1"}).headers["Location"]
+    post(f"{heat}/start", {})
+    began = client.get(f"{heat}/state").json["started_s"]
+    for module in ("routes", "shown", "lane"):
+        monkeypatch.setattr(f"sorvek.web.floor.{module}.now_s", lambda: began + 500)
+    return heat, began
+
+
+def test_at_the_bar_every_lift_brings_the_next_load_with_its_plates(client, lifting):
+    heat, began = lifting
+    lane = client.get(f"{heat}/state").json["lanes"][0]
+    opening = lane["bar"]
+    assert lane["movement"] == "clean-and-jerk"
+    assert lane["set"] == opening["load"]
+    made = {"id": "lift-00000001", "kind": "made", "lane": 1, "load_kg": opening["load_kg"]}
+    after = send(client, f"{heat}/taps", sending(began, made, at=495.0)).json["lanes"][0]
+    assert after["bar"] == opening["made"] | {key: after["bar"][key] for key in ("made", "missed")}
+    assert f"best {opening['load']}" in after["so_far"]
+    assert after["round"] == "attempt 2"
+    undo = {"id": "undo-00000001", "kind": "undo", "lane": 1, "of": "lift-00000001"}
+    assert send(client, f"{heat}/taps", sending(began, undo, at=496.0)).json["lanes"][0]["bar"] == opening
+    missed = {"id": "lift-00000002", "kind": "missed", "load_kg": opening["load_kg"]}
+    phone = send(client, f"{lane_link(client, heat)}taps", sending(began, missed, at=497.0)).json["lanes"][0]
+    assert phone["bar"]["load_kg"] == opening["missed"]["load_kg"]
+    assert "nothing on the board yet" in phone["so_far"]
+
+
+def test_a_heat_that_is_over_is_in_the_log_by_itself_with_everything_that_was_tapped(client, lifting, monkeypatch):
+    heat, began = lifting
+    sets = [{"id": f"set-{i:08}", "kind": "set", "lane": 1} for i in range(4)]
+    lift = {"id": "lift-00000001", "kind": "made", "lane": 1, "load_kg": 77.5}
+    send(client, f"{heat}/taps", sending(began, *sets, at=30.0))
+    assert not send(client, f"{heat}/taps", sending(began, lift, at=490.0)).json["over"]
+    monkeypatch.setattr("sorvek.web.floor.routes.now_s", lambda: began + 800)
+    for _ in range(2):
+        assert send(client, f"{heat}/taps", sending(began)).json["over"]
+    from sorvek.store.log import attempts_on
+
+    (attempt,) = attempts_on(4)
+    assert attempt.result.lift_kg == 77.5
+    assert len(attempt.record.taps) == 5
+    late = {"id": "lift-00000002", "kind": "made", "lane": 1, "load_kg": 80.0}
+    send(client, f"{heat}/taps", sending(began, late, at=491.0))
+    (attempt,) = attempts_on(4)
+    assert attempt.result.lift_kg == 80.0

@@ -1,111 +1,44 @@
 """A heat as it runs: lanes as their taps leave them, calls, forecasts, better plans, results."""
 
 from collections.abc import Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
-from datetime import date
-from threading import Lock
+from datetime import date, datetime
 
-from sorvek.actions import kept
 from sorvek.actions.entry import load_entry
 from sorvek.actions.plans import in_force
+from sorvek.actions.watched import Watched, WatchedWork, watched_lane
 from sorvek.core.club import Result
 from sorvek.core.live import (
     LaneCall,
     LaneState,
-    LaneWatch,
-    LiveForecast,
-    Offer,
-    StandIn,
+    LiftState,
     Tap,
     TapKind,
     fold,
     lane_call,
-    offer,
-    planned_ends,
+    on_works_clock,
+    simulated_attempt,
+    standing_taps,
 )
-from sorvek.core.plan import Plan, shorthand, typed_plan
-from sorvek.core.simulation import Problem, run_plan
-from sorvek.core.workout import NO_LIMIT_S, Form
+from sorvek.core.plan import shorthand
+from sorvek.core.season import Record
+from sorvek.core.workout import Form, Workout
 from sorvek.store.floor import NewLane, SavedHeat, SavedLane, add_taps, make_heat, save_schemes, tap_counts, taps_of
-from sorvek.store.log import LoggedAttempt, add_attempt, attempts_of
+from sorvek.store.log import LoggedAttempt, add_attempt, attempts_of, change_attempt
 from sorvek.store.workouts import load_workout
 
-MOST_LANES, MOST_WATCHED = 12, 60
+MOST_LANES = 12
+# So long taps of the last set may be on their way; judgement.
+LATE_TAPS_S = 10.0
 STAND_IN = "stand-in"
-
-
-class Watched:
-    """What is worked out of a lane and kept in memory; all of it can be worked out again from the taps."""
-
-    def __init__(self, name: str, problem: Problem, plan: Plan, seed: int | None) -> None:
-        self.name, self.problem, self.plan = name, problem, plan
-        self.watch = LaneWatch(problem)
-        self.ends = planned_ends(run_plan(problem, plan))
-        self.taps: tuple[Tap, ...] = ()
-        self.state = LaneState(plan)
-        self.forecast: LiveForecast | None = self.watch.forecast(self.state)
-        self.offer: Future[Offer | None] | None = None
-        self.stand_in = StandIn(problem, seed) if seed is not None else None
-        self.pending: Tap | None = None
-        self.lock = Lock()
-
-    def see(self, taps: tuple[Tap, ...]) -> None:
-        """Bring the lane up to date with its taps."""
-        if taps == self.taps:
-            return
-        before, self.taps = self.state, taps
-        self.state = fold(self.problem.course, self.plan, taps)
-        if self.state.done != before.done or self.state.plan != before.plan:
-            self.forecast = self.watch.forecast(self.state)
-            self.offer = None
-            if self.state.begun == 0 and self.state.done and not self.state.finished(self.problem.course):
-                days = self.watch.see(self.state)
-                self.offer = _replanning.submit(offer, self.problem, self.state.plan, days)
-
-    @property
-    def better(self) -> Offer | None:
-        """Return the better plan that was found for where the lane stands now, None while there is none."""
-        return self.offer.result() if self.offer and self.offer.done() and not self.offer.exception() else None
-
-
-_replanning = ThreadPoolExecutor(1, thread_name_prefix="replan")
-# By the token of the lane, which no other lane ever has.
-_watched: dict[str, Watched] = {}
-_making = Lock()
-
-
-def _watched_lane(heat: SavedHeat, lane: SavedLane) -> Watched | None:
-    """Return what is known of a lane, None where its athlete cannot be planned any more."""
-    with _making:
-        return _known_or_made(heat, lane)
-
-
-def _known_or_made(heat: SavedHeat, lane: SavedLane) -> Watched | None:
-    if lane.token not in _watched:
-        entry = load_entry(heat.workout_id, lane.athlete_id)
-        if entry is None or entry.held or entry.lift_alone:
-            return None
-        problem = kept.problem_of(entry)
-        typed = typed_plan(problem.course, in_force(entry).plan, dict(enumerate(lane.schemes)))
-        while len(_watched) >= MOST_WATCHED:
-            _watched.pop(next(iter(_watched)))
-        _watched[lane.token] = Watched(entry.athlete.athlete.name, problem, typed.plan, lane.stand_in)
-    return _watched[lane.token]
 
 
 def hold_plans(heat: SavedHeat) -> None:
     """Write down the sets of lanes that go by the plan in force, so that a plan kept later does not change them."""
     for lane in heat.lanes:
-        watched = None if lane.schemes else _watched_lane(heat, lane)
-        if watched is not None:
-            save_schemes(lane.id, [shorthand(phases) for phases in watched.plan.slots])
-
-
-def forget(heat: SavedHeat) -> None:
-    """Forget what is worked out of a heat; its taps stay."""
-    for lane in heat.lanes:
-        _watched.pop(lane.token, None)
+        watched = None if lane.schemes else watched_lane(heat, lane)
+        if watched is not None and watched.work:
+            save_schemes(lane.id, [shorthand(phases) for phases in watched.work.plan.slots])
 
 
 def set_up_heat(
@@ -118,39 +51,47 @@ def set_up_heat(
     lanes = []
     for athlete_id in athlete_ids[:MOST_LANES]:
         entry = load_entry(workout_id, athlete_id)
-        if entry is None or entry.held or entry.lift_alone:
+        if entry is None or entry.held:
             continue
-        schemes = [shorthand(phases) for phases in in_force(entry).plan.slots]
+        slots = () if entry.lift_alone else in_force(entry).plan.slots
+        schemes = [shorthand(phases) for phases in slots]
         lanes.append(NewLane(athlete_id, schemes, 1000 + athlete_id if stand_ins else None))
     return make_heat(workout_id, number, lanes, speed) if lanes else None
 
 
 @dataclass(frozen=True, slots=True)
 class LaneView:
-    """A lane as it is shown."""
+    """A lane as it is shown: the work with its call, the lifts with what is lifted, or both.
+
+    `lifting` says that the bar is what counts now, `ends_s` when the whole heat is over in this lane, on the heat's
+    clock.
+    """
 
     lane: SavedLane
     name: str
-    state: LaneState
-    call: LaneCall
-    reps: int
-    forecast: LiveForecast | None
-    offer: Offer | None
+    workout: Workout
+    begins_s: float
+    work: WatchedWork | None
+    call: LaneCall | None
+    lift: LiftState | None
+    lifting: bool
     finished: bool
     ends_s: float
+    last: str
 
 
 def let_stand_ins_tap(heat: SavedHeat, now_s: float) -> None:
     """Store what simulated athletes have tapped by a time of the server."""
     counts = tap_counts(heat.id)
     for lane in heat.lanes:
-        watched = _watched_lane(heat, lane) if lane.stand_in is not None and heat.started_s is not None else None
+        watched = watched_lane(heat, lane) if lane.stand_in is not None and heat.started_s is not None else None
         if watched is None:
             continue
         with watched.lock:
             if counts.get(lane.id, 0) != len(watched.taps):
                 watched.see(taps_of(lane.id))
-            _tap_for(lane, watched, watched.taps, heat.clock_s(now_s))
+            new = _work_taps(watched, heat.clock_s(now_s)) + _lift_taps(watched, lane, heat.clock_s(now_s))
+            add_taps(lane.id, STAND_IN, [(tap, 0.0) for tap in new])
 
 
 def lane_views(heat: SavedHeat, now_s: float, only: SavedLane | None = None) -> list[LaneView]:
@@ -158,65 +99,101 @@ def lane_views(heat: SavedHeat, now_s: float, only: SavedLane | None = None) -> 
     counts, at_s = tap_counts(heat.id), heat.clock_s(now_s)
     views = []
     for lane in heat.lanes if only is None else (only,):
-        watched = _watched_lane(heat, lane)
+        watched = watched_lane(heat, lane)
         if watched is None:
             continue
         with watched.lock:
             if counts.get(lane.id, 0) != len(watched.taps):
                 watched.see(taps_of(lane.id))
-            course = watched.problem.course
-            views.append(
-                LaneView(
-                    lane,
-                    watched.name,
-                    watched.state,
-                    lane_call(watched.problem, watched.state, watched.ends, at_s),
-                    watched.state.reps(course),
-                    watched.forecast,
-                    watched.better,
-                    watched.state.finished(course),
-                    min(course.segments[-1].deadline_s, NO_LIMIT_S),
-                )
-            )
+            views.append(_view(lane, watched, at_s))
     return views
 
 
-def _tap_for(lane: SavedLane, watched: Watched, taps: tuple[Tap, ...], now_s: float) -> None:
-    """Store what a simulated athlete has tapped by now."""
-    assert watched.stand_in is not None
-    made = sum(tap.kind in (TapKind.SET, TapKind.BROKEN) for tap in taps)
-    if watched.stand_in.number > made + (watched.pending is not None) or watched.stand_in.number < made:
-        _catch_up(watched, taps)
+def _view(lane: SavedLane, watched: Watched, at_s: float) -> LaneView:
+    work, lift = watched.work, watched.lifts(at_s)
+    call = lane_call(work.problem, work.state, work.ends, at_s - watched.begins_s) if work else None
+    before = at_s < watched.begins_s
+    after = watched.begins_s == 0.0 and (watched.work_finished or at_s >= watched.work_over_s)
+    return LaneView(
+        lane,
+        watched.name,
+        watched.workout,
+        watched.begins_s,
+        work,
+        call,
+        lift,
+        lift is not None and (before or after),
+        watched.finished(at_s),
+        watched.over_s(at_s),
+        _last(work, lift),
+    )
+
+
+def _last(work: WatchedWork | None, lift: LiftState | None) -> str:
+    """Return the tap that one key undoes: the last attempt, else the last tap of the work that counts."""
+    if lift and lift.done:
+        return lift.done[-1].tap
+    return work.state.last if work else ""
+
+
+def _lift_taps(watched: Watched, lane: SavedLane, now_s: float) -> list[Tap]:
+    """Return the attempts a simulated athlete has made since it was last asked."""
     new: list[Tap] = []
-    while True:
-        watched.pending = watched.pending or watched.stand_in.next_tap(watched.state)
-        tap = watched.pending
+    state = watched.lifts(min(now_s, watched.taps[-1].at_s if watched.taps else 0.0))
+    while state is not None:
+        tap = simulated_attempt(state, lane.stand_in or 0)
+        if tap is None and state.number < len(state.bests_kg):
+            state = watched.lifts(min(now_s, state.window.closes_s + 60.0))
+            if state is None or state.number == 1:
+                break
+            continue
         if tap is None or tap.at_s > now_s:
             break
-        watched.pending = None
-        new.append(replace(tap, reps=0))
+        new.append(tap)
+        watched.see((*watched.taps, tap))
+        state = watched.lifts(tap.at_s)
+    return new
+
+
+def _work_taps(watched: Watched, now_s: float) -> list[Tap]:
+    """Return what a simulated athlete has tapped in the work since it was last asked."""
+    work = watched.work
+    if work is None or work.stand_in is None:
+        return []
+    done = on_works_clock(watched.taps, watched.begins_s)
+    made = sum(tap.kind in (TapKind.SET, TapKind.BROKEN) for tap in done)
+    if work.stand_in.number > made + (work.pending is not None) or work.stand_in.number < made:
+        _catch_up(work, done)
+    new: list[Tap] = []
+    while True:
+        work.pending = work.pending or work.stand_in.next_tap(work.state)
+        tap = work.pending
+        if tap is None or tap.at_s + watched.begins_s > now_s:
+            break
+        work.pending = None
+        at_s = tap.at_s + watched.begins_s
+        new.append(replace(tap, at_s=at_s, reps=0))
         if tap.kind is TapKind.BROKEN:
-            new.append(Tap(f"{tap.id}-reps", TapKind.REPS, tap.at_s + 0.01, of=tap.id, reps=tap.reps))
-        watched.see((*taps, *new))
-    add_taps(lane.id, STAND_IN, [(tap, 0.0) for tap in new])
+            new.append(Tap(f"{tap.id}-reps", TapKind.REPS, at_s + 0.01, of=tap.id, reps=tap.reps))
+        watched.see((*watched.taps, *new[-2 if tap.kind is TapKind.BROKEN else -1 :]))
+    return new
 
 
-def _catch_up(watched: Watched, taps: tuple[Tap, ...]) -> None:
+def _catch_up(work: WatchedWork, taps: Sequence[Tap]) -> None:
     """Bring a simulated athlete to where the stored taps leave the lane, as after a restart."""
-    stand_in = watched.stand_in
-    assert stand_in is not None
-    watched.stand_in = stand_in = stand_in.again()
-    watched.pending, state = None, LaneState(watched.plan)
+    assert work.stand_in is not None
+    work.stand_in = stand_in = work.stand_in.again()
+    work.pending, state = None, LaneState(work.plan)
     for i, tap in enumerate(taps):
         if tap.kind in (TapKind.SET, TapKind.BROKEN):
             stand_in.next_tap(state)
-        state = fold(watched.problem.course, watched.plan, taps[: i + 1])
+        state = fold(work.problem.course, work.plan, taps[: i + 1])
 
 
 def accept_offer(heat: SavedHeat, lane: SavedLane, now_s: float, tap_id: str) -> bool:
     """Go on by the better plan that is shown for a lane; return whether there was one."""
-    watched = _watched_lane(heat, lane)
-    better = watched.better if watched else None
+    watched = watched_lane(heat, lane)
+    better = watched.work.better if watched and watched.work else None
     if better is None:
         return False
     texts = tuple(shorthand(phases) for phases in better.plan.slots)
@@ -225,23 +202,71 @@ def accept_offer(heat: SavedHeat, lane: SavedLane, now_s: float, tap_id: str) ->
 
 
 def keep_results(heat: SavedHeat, today: date) -> list[str]:
-    """Write what every lane reached into its athlete's log, once however often it is asked; return whose."""
+    """Write what every lane did into its athlete's log, once however often it is asked; return whose.
+
+    Taps that came in since it was last asked are added; what somebody corrected in the log stays.
+    """
     saved, names = load_workout(heat.workout_id), list[str]()
+    started = datetime.fromtimestamp(heat.started_s) if heat.started_s is not None else None
     for lane in heat.lanes:
-        watched, taps = _watched_lane(heat, lane), taps_of(lane.id)
+        watched, taps = watched_lane(heat, lane), taps_of(lane.id)
         if saved is None or watched is None or not taps:
             continue
         with watched.lock:
             watched.see(taps)
-        state, course = watched.state, watched.problem.course
-        timed = state.finished(course) and saved.workout.form is Form.FOR_TIME
-        ties = [one.at_s for one in state.done if course.segments[one.segment].tiebreak and one.at_s is not None]
-        result = Result(
-            "", "", timed, state.last_s if timed else float(state.reps(course)), max(ties, default=None)
+        attempt = LoggedAttempt(
+            saved.title,
+            saved.text,
+            today,
+            _result(watched, taps[-1].at_s),
+            workout_id=saved.id,
+            done_at=started,
+            record=Record(lane.schemes, on_works_clock(standing_taps(taps), watched.begins_s)),
         )
-        attempt = LoggedAttempt(saved.title, saved.text, today, result)
-        known = ((one.title, one.done_on, one.result) for one in attempts_of(lane.athlete_id))
-        if (attempt.title, attempt.done_on, attempt.result) not in known:
-            add_attempt(lane.athlete_id, attempt)
+        _keep(lane.athlete_id, attempt, {tap.id for tap in taps})
         names.append(watched.name)
     return names
+
+
+def _keep(athlete_id: int, attempt: LoggedAttempt, tapped: set[str]) -> None:
+    """Log an attempt of a heat, or bring the one that was logged up to date unless it was corrected by hand."""
+    earlier = next((one for one in attempts_of(athlete_id) if one.done_at == attempt.done_at), None)
+    if earlier is None:
+        add_attempt(athlete_id, attempt)
+        return
+    known = {tap.id for tap in earlier.record.taps}
+    if known <= tapped and (earlier.record, earlier.result) != (attempt.record, attempt.result):
+        change_attempt(replace(earlier, record=attempt.record, result=attempt.result), earlier.version)
+
+
+# How many taps a heat had when its results were last written, by its id.
+_written: dict[int, int] = {}
+
+
+def keep_when_over(heat: SavedHeat, now_s: float, today: date) -> bool:
+    """Write the results of a heat once it is over and whenever taps come in after; return whether it is over."""
+    if heat.started_s is None or not heat.lanes:
+        return False
+    watched = [lane for lane in (watched_lane(heat, lane) for lane in heat.lanes) if lane is not None]
+    clock_s = heat.clock_s(now_s)
+    all_done = all(lane.finished(clock_s) for lane in watched)
+    if not all_done and clock_s < max(lane.over_s(clock_s) for lane in watched) + LATE_TAPS_S:
+        return False
+    count = sum(tap_counts(heat.id).values())
+    if count and _written.get(heat.id) != count:
+        keep_results(heat, today)
+        _written[heat.id] = count
+    return True
+
+
+def _result(watched: Watched, at_s: float) -> Result:
+    """Return what a lane reached."""
+    lift, work = watched.lifts(at_s), watched.work
+    lift_kg = sum(lift.bests_kg) if lift and lift.done else None
+    if work is None:
+        return Result("", "", False, lift_kg or 0.0)
+    state, course = work.state, work.problem.course
+    timed = state.finished(course) and watched.workout.form is Form.FOR_TIME
+    ties = [one.at_s for one in state.done if course.segments[one.segment].tiebreak and one.at_s is not None]
+    value = state.last_s if timed else float(state.reps(course))
+    return Result("", "", timed, value, max(ties, default=None), lift_kg)

@@ -49,6 +49,12 @@ def plain(value: float) -> str:
     return f"{value:.2f}".rstrip("0").rstrip(".")
 
 
+def days_of_ten(chance: float) -> str:
+    """Return a chance (0–1) as days: “8 days of 10”."""
+    count = round(10 * chance)
+    return f"{count} day{'' if count == 1 else 's'} of 10"
+
+
 def rest_words(rest_s: float) -> str:
     """Return a rest in seconds and breaths."""
     breaths = max(1, round(rest_s / BREATH_S))

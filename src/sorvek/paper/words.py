@@ -2,11 +2,8 @@
 
 from sorvek.core.advice import Briefing
 from sorvek.core.club import Outlook
-from sorvek.core.quantities import clock, lb_from_kg, plain
+from sorvek.core.quantities import clock, days_of_ten, lb_from_kg, plain
 from sorvek.core.simulation import Band, DayScore
-
-# Days are counted in tens.
-TEN = 10
 
 
 def day_words(day: DayScore) -> str:
@@ -61,8 +58,7 @@ def days_sentence(band: Band) -> str:
 
 def gate_words(gates: dict[str, float]) -> tuple[str, ...]:
     """Return the chance to pass each gate, in days of ten, as far as it is open."""
-    days = {name: round(TEN * chance) for name, chance in gates.items()}
-    return tuple(f"{name}: {count} days of {TEN}" for name, count in days.items() if count > 0)
+    return tuple(f"{name}: {days_of_ten(chance)}" for name, chance in gates.items() if round(10 * chance) > 0)
 
 
 def load_words(load_kg: float, unit: str) -> str:

@@ -137,6 +137,7 @@ def add_taps(lane_id: int, device: str, taps: Sequence[tuple[Tap, float]]) -> No
             "of": tap.of,
             "reps": tap.reps,
             "texts": json.dumps(list(tap.texts)) if tap.texts else "",
+            "load_kg": tap.load_kg,
         }
         for tap, made_s in taps
     ]
@@ -154,11 +155,11 @@ def tap_counts(heat_id: int) -> dict[int, int]:
 
 def taps_of(lane_id: int) -> tuple[Tap, ...]:
     """Return all taps of a lane by their time."""
-    columns = (TapRow.id, TapRow.kind, TapRow.at_s, TapRow.of, TapRow.reps, TapRow.texts)
+    columns = (TapRow.id, TapRow.kind, TapRow.at_s, TapRow.of, TapRow.reps, TapRow.texts, TapRow.load_kg)
     rows: Iterable[Any] = (
         TapRow.select(*columns).where(TapRow.lane == lane_id).order_by(TapRow.at_s, TapRow.id).tuples()
     )
     return tuple(
-        Tap(tap_id, TapKind(kind), at_s, of, reps, tuple(json.loads(texts)) if texts else ())
-        for tap_id, kind, at_s, of, reps, texts in rows
+        Tap(tap_id, TapKind(kind), at_s, of, reps, tuple(json.loads(texts)) if texts else (), load_kg)
+        for tap_id, kind, at_s, of, reps, texts, load_kg in rows
     )

@@ -1,21 +1,26 @@
-"""The log: attempts of earlier workouts, each with the workout as it was announced and what it taught."""
+"""The log: attempts, each with the workout as it was announced, what was done, and what it taught."""
 
 import json
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import UTC, date, datetime
 
 from sorvek.core.athlete import Athlete
 from sorvek.core.club import Result
-from sorvek.core.season import Kept
+from sorvek.core.season import Kept, Record, read_record, record_text
 from sorvek.store.athletes import SavedAthlete, save_athlete
+from sorvek.store.errors import ConflictError
 from sorvek.store.tables import AttemptRow, database
 
 
 @dataclass(frozen=True, slots=True)
 class LoggedAttempt:
-    """One logged attempt; the result's name is the athlete's, `taught` holds by key the numbers learnt from it."""
+    """One logged attempt; the result's name is the athlete's, `taught` holds by key the numbers learnt from it.
+
+    `workout_id` is that of a workout of this season, `done_at` the hour where it is known, `record` what was done,
+    `gave_out` what ended it by what somebody saw, `torn` whether hands were torn.
+    """
 
     title: str
     text: str
@@ -23,43 +28,108 @@ class LoggedAttempt:
     result: Result
     id: int = 0
     taught: Mapping[str, Kept] = field(default_factory=dict)
+    workout_id: int | None = None
+    done_at: datetime | None = None
+    record: Record = field(default_factory=Record)
+    gave_out: str = ""
+    torn: bool = False
+    notes: str = ""
+    version: int = 1
+    athlete_id: int = 0
 
 
 def _from_row(row: AttemptRow) -> LoggedAttempt:
-    result = Result("", "", row.finished, row.value, row.tiebreak_s)
-    taught = {key: Kept(*values) for key, values in json.loads(row.taught or "{}").items()}
-    return LoggedAttempt(row.title, row.text, row.done_on, result, row.id, taught)
+    return LoggedAttempt(
+        title=row.title,
+        text=row.text,
+        done_on=row.done_on,
+        result=Result("", "", row.finished, row.value, row.tiebreak_s, row.lift_kg),
+        id=row.id,
+        taught={key: Kept(*values) for key, values in json.loads(row.taught or "{}").items()},
+        workout_id=row.workout_id,
+        done_at=row.done_at,
+        record=read_record(row.done),
+        gave_out=row.gave_out,
+        torn=row.torn,
+        notes=row.notes,
+        version=row.version,
+        athlete_id=row.athlete_id,
+    )
 
 
 def attempts_of(athlete_id: int) -> list[LoggedAttempt]:
     """Return an athlete's attempts, the latest first."""
-    rows = AttemptRow.select().where(AttemptRow.athlete == athlete_id).order_by(AttemptRow.done_on.desc())
+    mine = (AttemptRow.athlete == athlete_id) & AttemptRow.removed_at.is_null()
+    return [_from_row(row) for row in AttemptRow.select().where(mine).order_by(*_LATEST_FIRST)]
+
+
+def attempts_on(workout_id: int) -> list[LoggedAttempt]:
+    """Return everybody's attempts at a workout of this season, the latest first."""
+    mine = (AttemptRow.workout == workout_id) & AttemptRow.removed_at.is_null()
+    return [_from_row(row) for row in AttemptRow.select().where(mine).order_by(*_LATEST_FIRST)]
+
+
+def all_attempts() -> list[LoggedAttempt]:
+    """Return every attempt of the club, the latest first."""
+    rows = AttemptRow.select().where(AttemptRow.removed_at.is_null()).order_by(*_LATEST_FIRST)
     return [_from_row(row) for row in rows]
+
+
+_LATEST_FIRST = (AttemptRow.done_on.desc(), AttemptRow.done_at.desc(), AttemptRow.id.desc())
 
 
 def done_counts() -> dict[str, int]:
     """Return how many athletes have an attempt in the log, by the title of the workout."""
-    rows = AttemptRow.select(AttemptRow.title, AttemptRow.athlete).distinct()
+    rows = AttemptRow.select(AttemptRow.title, AttemptRow.athlete).where(AttemptRow.removed_at.is_null()).distinct()
     return Counter(row.title for row in rows)
 
 
 def load_attempt(athlete_id: int, attempt_id: int) -> LoggedAttempt | None:
     """Return one attempt of an athlete, None if there is none."""
-    row = AttemptRow.get_or_none((AttemptRow.id == attempt_id) & (AttemptRow.athlete == athlete_id))
+    mine = (AttemptRow.id == attempt_id) & (AttemptRow.athlete == athlete_id) & AttemptRow.removed_at.is_null()
+    row = AttemptRow.get_or_none(mine)
     return _from_row(row) if row else None
 
 
-def add_attempt(athlete_id: int, attempt: LoggedAttempt) -> None:
-    """Log an attempt."""
-    AttemptRow.create(
-        athlete=athlete_id,
-        title=attempt.title,
-        text=attempt.text,
-        done_on=attempt.done_on,
-        finished=attempt.result.finished,
-        value=attempt.result.value,
-        tiebreak_s=attempt.result.tiebreak_s,
-    )
+def _columns(attempt: LoggedAttempt) -> dict[str, object]:
+    return {
+        "title": attempt.title,
+        "text": attempt.text,
+        "done_on": attempt.done_on,
+        "finished": attempt.result.finished,
+        "value": attempt.result.value,
+        "tiebreak_s": attempt.result.tiebreak_s,
+        "lift_kg": attempt.result.lift_kg,
+        "workout": attempt.workout_id,
+        "done_at": attempt.done_at,
+        "done": record_text(attempt.record) if attempt.record != Record() else "",
+        "gave_out": attempt.gave_out,
+        "torn": attempt.torn,
+        "notes": attempt.notes,
+    }
+
+
+def add_attempt(athlete_id: int, attempt: LoggedAttempt) -> int:
+    """Log an attempt; return its id."""
+    return int(AttemptRow.create(athlete=athlete_id, **_columns(attempt)).id)
+
+
+def change_attempt(attempt: LoggedAttempt, seen_version: int) -> None:
+    """Store an attempt that was corrected.
+
+    Raises: ConflictError if somebody changed it since `seen_version`.
+    """
+    mine = (AttemptRow.id == attempt.id) & (AttemptRow.version == seen_version)
+    columns = _columns(attempt) | {"version": seen_version + 1}
+    if not AttemptRow.update(columns).where(mine).execute():
+        raise ConflictError("this attempt")
+
+
+def remove_attempt(athlete_id: int, attempt_id: int, removed: bool = True) -> bool:
+    """Take an attempt out of the log, or put it back; return whether there was one."""
+    when = datetime.now(UTC).replace(tzinfo=None) if removed else None
+    mine = (AttemptRow.id == attempt_id) & (AttemptRow.athlete == athlete_id)
+    return bool(AttemptRow.update(removed_at=when).where(mine).execute())
 
 
 def save_taught(

@@ -150,6 +150,24 @@ def _floor(db: SqliteDatabase) -> None:
     )
 
 
+def _lifted(db: SqliteDatabase) -> None:
+    """Add to taps what was on the bar, to attempts the lift, everything that was done and what was told of it."""
+    db.execute_sql("ALTER TABLE tap ADD COLUMN load_kg REAL NOT NULL DEFAULT 0")
+    columns = (
+        "workout_id INTEGER REFERENCES workout (id) ON DELETE SET NULL",
+        "done_at DATETIME",
+        "lift_kg REAL",
+        "done TEXT NOT NULL DEFAULT ''",
+        "gave_out VARCHAR(40) NOT NULL DEFAULT ''",
+        "torn INTEGER NOT NULL DEFAULT 0",
+        "notes TEXT NOT NULL DEFAULT ''",
+        "version INTEGER NOT NULL DEFAULT 1",
+        "removed_at DATETIME",
+    )
+    for column in columns:
+        db.execute_sql(f"ALTER TABLE attempt ADD COLUMN {column}")
+
+
 STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (
     _first_tables,
     _club,
@@ -160,6 +178,7 @@ STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (
     _tempers,
     _sourced,
     _floor,
+    _lifted,
 )
 
 

@@ -194,7 +194,10 @@ class SettingRow(Row):
 
 
 class AttemptRow(NumberedRow):
-    """An attempt as it was logged; the workout's text is kept with it, and what was learnt from it."""
+    """An attempt as it was logged; the workout's text is kept with it, and what was learnt from it.
+
+    `workout` is None for one of an earlier season, `done` holds what was tapped, as JSON.
+    """
 
     athlete = ForeignKeyField(AthleteRow, on_delete="CASCADE")
     athlete_id: int
@@ -204,6 +207,16 @@ class AttemptRow(NumberedRow):
     finished = BooleanField()
     value = FloatField()
     tiebreak_s = FloatField(null=True)
+    workout = ForeignKeyField(WorkoutRow, on_delete="SET NULL", null=True)
+    workout_id: int | None
+    done_at = DateTimeField(null=True)
+    lift_kg = FloatField(null=True)
+    done = TextField(default="")
+    gave_out = CharField(default="")
+    torn = BooleanField(default=False)
+    notes = TextField(default="")
+    version = IntegerField(default=1)
+    removed_at = DateTimeField(null=True)
     taught = TextField(default="")
 
     class Meta:
@@ -294,6 +307,7 @@ class TapRow(Row):
     of = CharField()
     reps = IntegerField()
     texts = TextField()
+    load_kg = FloatField(default=0.0)
 
     class Meta:
         """Name the table; a tap is in it once."""

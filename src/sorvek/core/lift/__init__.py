@@ -1,7 +1,7 @@
 """The max lift: plates and loads, the attempts that follow, the schools beside them, both scores together."""
 
 from sorvek.core.lift import kernel
-from sorvek.core.lift.attempts import Attempt, AttemptPlan, Belief, Branch, Rule, Total, Typing, plan_attempts
+from sorvek.core.lift.attempts import Ahead, Attempt, AttemptPlan, Belief, Branch, Platform, Total, plan_attempts
 from sorvek.core.lift.hall.build_up import WarmUpSet, build_up
 from sorvek.core.lift.hall.crew import Crew
 from sorvek.core.lift.hall.plates import USUAL_GYM, Gym, Piece, Stack, gym_text, parse_gym
@@ -16,6 +16,7 @@ from sorvek.core.lift.wishes import Setup, Wishes, lift_setup, read_wishes, wish
 
 __all__ = [
     "USUAL_GYM",
+    "Ahead",
     "Aim",
     "Attempt",
     "AttemptPlan",
@@ -25,16 +26,15 @@ __all__ = [
     "Gym",
     "LiftTask",
     "Piece",
+    "Platform",
     "Point",
     "Ramp",
-    "Rule",
     "SchoolRun",
     "Setup",
     "Stack",
     "Told",
     "Total",
     "Typed",
-    "Typing",
     "WarmUpSet",
     "Wishes",
     "best_style",

@@ -5,7 +5,7 @@ from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from functools import cached_property
+from functools import cached_property, partial
 from itertools import product
 
 from sorvek.core.constants import DAY_BEST_FRAC, HEAVY_FRAC, LAST_START_S, LEAST_REST_S
@@ -15,7 +15,14 @@ from sorvek.core.lift.belief import DayForm
 from sorvek.core.lift.hall.crew import loading_s
 from sorvek.core.lift.hall.plates import Stack
 from sorvek.core.lift.hall.stacks import moved
-from sorvek.core.lift.policies import SECOND_CHANCE, fitting_policy, line_of, policy_around, stacks_along
+from sorvek.core.lift.policies import (
+    SECOND_CHANCE,
+    fitting_policy,
+    ladder_that_gets_made,
+    line_of,
+    policy_around,
+    stacks_along,
+)
 from sorvek.core.lift.solve import OFF, WORTH_A_DROP_FRAC, LiftWindow, Move, Policy, State
 from sorvek.core.lift.task import Aim, LiftTask, Typed, rows_of
 from sorvek.core.planner import Temper
@@ -381,3 +388,67 @@ def _filled(window: LiftWindow, rows: Sequence[Typed]) -> tuple[Typed, ...]:
             row = replace(row, load_kg=float(window.kg[move.load]), start_s=start_s)  # noqa: PLW2901  as planned
         filled = (*filled, row)
     return filled
+
+
+@dataclass(frozen=True, slots=True)
+class Ahead:
+    """What is left of a lift: the next attempt with what can follow it, None where none is worth it or fits.
+
+    `outcomes` are pairs of the best load in kg (0 for no score) and its chance, in ascending order.
+    """
+
+    attempt: Branch | None
+    outcomes: tuple[tuple[float, float], ...]
+
+    def quantile(self, share: float) -> float:
+        """Return the lift in kg that is reached or missed on `share` (0–1) of days."""
+        return _quantile(self.outcomes, share)
+
+
+class Platform:
+    """A lift as it is carried out: what comes next after what was lifted, whatever that was."""
+
+    def __init__(self, task: LiftTask) -> None:
+        """Make ready for a task.
+
+        Raises: OutOfRangeError, LiftError or PlatesError naming what cannot be and what to change.
+        """
+        self._window = LiftWindow(task)
+        self._policy = tempered_policy(self._window)
+
+    def ahead(self, done: Sequence[Typed]) -> Ahead:
+        """Return what is left after attempts with load, start in s of the window and result.
+
+        Unlike typed attempts they are taken as they were: a load that no plates make counts as the nearest that
+        they do, a bar that was ready sooner than expected as just in time.
+        """
+        window, state = self._window, self._window.start
+        stack: Stack = ()
+        last_start = len(window.ready) - 1 - ak.ATTEMPT_STEPS
+        for row in done:
+            load = window.nearest(row.load_kg or 0.0)
+            start = max(round((row.start_s or 0.0) / ak.STEP_S), window.ready_at(state, load))
+            stack = min(window.ways(load), key=partial(moved, stack))
+            state = window.after(state, Move(load, min(start, last_start)), bool(row.made))
+        policy = self._policy
+        if done and not window.task.given:
+            state = state._replace(line=0)
+            policy = _onwards(window, state)
+        if done and window.task.given:
+            state = state._replace(line=len(done))
+        # No attempt starts when its window is over.
+        branch = (
+            None if state.end > last_start else _branch(_Tree(window, policy, ()), state, stack, 1.0, TREE_DEPTH)
+        )
+        ends = window.outcomes(policy, state)
+        return Ahead(branch, tuple((float(window.kg[b - 1]) if b else 0.0, p) for b, p in sorted(ends.items())))
+
+
+def _onwards(window: LiftWindow, state: State) -> Policy:
+    """Return the policy from a state whose line begins there: the ladder first, then what is worth most."""
+    ladder = ladder_that_gets_made(window, state) if window.task.aim is Aim.LOAD else ()
+
+    def policy(at: State) -> Move | None:
+        return ladder[at.line] if at.line != OFF and at.line < len(ladder) else window.best_move(at)
+
+    return policy

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from sorvek.core.constants import BREATH_S
-from sorvek.core.live.taps import LaneState, left_of_visit, sets_left
+from sorvek.core.live.taps import LaneState
 from sorvek.core.quantities import clock
 from sorvek.core.simulation import Problem, Timeline
 from sorvek.core.workout import NO_LIMIT_S
@@ -49,7 +49,7 @@ def lane_call(problem: Problem, state: LaneState, ends: tuple[tuple[int, float],
     slot = course.slots[segment.slot]
     rank = course.slot_rounds()[state.segment]
     scheme = state.plan.scheme(segment.slot, rank)
-    sets = sets_left(course, state)
+    sets = state.sets_left(course)
     opens_s = max(segment.opens_s, state.last_s + segment.rest_before_s) if state.begun == 0 else 0.0
     waits = opens_s if opens_s > now_s and state.segment > 0 else 0.0
     if segment.deadline_s < NO_LIMIT_S and now_s >= segment.deadline_s:
@@ -63,7 +63,7 @@ def lane_call(problem: Problem, state: LaneState, ends: tuple[tuple[int, float],
     return LaneCall(
         slot.label,
         sets[0],
-        left_of_visit(course, state),
+        state.left_of_visit(course),
         course.round_labels.get(segment.round, ""),
         call,
         against_s,

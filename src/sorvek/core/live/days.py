@@ -13,6 +13,7 @@ import numpy as np
 
 from sorvek.core.live.taps import LaneState, SetDone
 from sorvek.core.plan import Plan
+from sorvek.core.quantities import clock, days_of_ten
 from sorvek.core.simulation import Floats, Midway, Problem, after_set, at_start, draw_samples, kernel, run_from
 from sorvek.core.workout import Form
 
@@ -112,6 +113,10 @@ def follow(problem: Problem, plan: Plan, state: LaneState, count: int = DAYS) ->
     return days
 
 
+# Below this chance a gate or the finish is said to be in danger; judgement.
+IN_DANGER = 0.6
+
+
 @dataclass(frozen=True, slots=True)
 class LiveForecast:
     """How a heat may end, from what was seen: p10, p50 and p90 of the score, in s if `timed`, else in reps.
@@ -125,6 +130,17 @@ class LiveForecast:
     timed: bool
     finish_frac: float
     gates: dict[str, float]
+
+    def warnings(self, first: "LiveForecast") -> tuple[str, ...]:
+        """Return in words what is in danger, and what is lost of the forecast at the start."""
+        found = [f"{name}: {days_of_ten(chance)}" for name, chance in self.gates.items() if chance < IN_DANGER]
+        if first.timed and self.finish_frac < IN_DANGER and not found:
+            found = [f"finish: {days_of_ten(self.finish_frac)}"]
+        lost = self.p10 > first.p50 if self.timed else self.p90 < first.p50
+        if lost and self.timed == first.timed:
+            goal = clock(first.p50) if self.timed else f"{first.p50:.0f} reps"
+            found.append(f"{goal} is out of reach")
+        return tuple(found)
 
 
 def live_forecast(problem: Problem, plan: Plan, days: LiveDays) -> LiveForecast:

@@ -12,7 +12,7 @@ from sorvek.core.live.taps import Tap, TapKind
 
 Word = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,64}$")]
 Seconds = Annotated[float, Field(ge=0, le=1e11, allow_inf_nan=False)]
-MOST_TAPS, MOST_EXCHANGES, MOST_REPS = 500, 60, 10_000
+MOST_TAPS, MOST_EXCHANGES, MOST_REPS, MOST_LOAD_KG = 500, 60, 10_000, 1000.0
 # Only the coach's own page changes a plan.
 FROM_DEVICES = frozenset(TapKind) - {TapKind.PLAN}
 EARLIEST_S, LATEST_S = -30.0, 6 * 3600.0
@@ -28,6 +28,7 @@ class SentTap:
     of: Word = ""
     reps: Annotated[int, Field(ge=0, le=MOST_REPS)] = 0
     lane: Annotated[int, Field(ge=0, le=40)] = 0
+    load_kg: Annotated[float, Field(ge=0, le=MOST_LOAD_KG, allow_inf_nan=False)] = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +55,7 @@ class Sent:
             at_s = speed * (min(now_s, sent.made_s + ahead_s) - started_s)
             if sent.kind in FROM_DEVICES:
                 at_s = max(EARLIEST_S, min(LATEST_S, at_s))
-                found.append((sent, Tap(sent.id, sent.kind, at_s, sent.of, sent.reps)))
+                found.append((sent, Tap(sent.id, sent.kind, at_s, sent.of, sent.reps, load_kg=sent.load_kg)))
         return found
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from sorvek.core.constants import FAIL_CYCLES, FAIL_REST_S
 from sorvek.core.live.days import days_at_start, observe
 from sorvek.core.live.replan import offer
-from sorvek.core.live.taps import LaneState, Tap, TapKind, fold, next_set
+from sorvek.core.live.taps import LaneState, Tap, TapKind, fold
 from sorvek.core.plan import Plan, shorthand
 from sorvek.core.simulation import Midway, Problem, after_set, at_start, draw_samples, kernel
 
@@ -43,7 +43,7 @@ class StandIn:
         course = self.problem.course
         if state.finished(course):
             return None
-        planned, deadline_s = next_set(course, state), course.segments[state.segment].deadline_s
+        planned, deadline_s = state.next_set(course), course.segments[state.segment].deadline_s
         begun_s = float(self.midway.begins[0, kernel.SNAP_T])
         if begun_s >= deadline_s:
             return None

@@ -4,7 +4,7 @@ A tap is made once, with an id of its own, on the device that made it. Nothing i
 undone by another tap that names it. The same taps give the same lane whatever way they arrived.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -24,8 +24,13 @@ class TapKind(StrEnum):
     NO_REP = "no-rep"
     FAILED = "failed"
     ROUND = "round"
+    MADE = "made"
+    MISSED = "missed"
     PLAN = "plan"
     UNDO = "undo"
+
+
+ATTEMPTS = (TapKind.MADE, TapKind.MISSED)
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +38,7 @@ class Tap:
     """One tap: its id, when it was made in s on the heat's clock, and what it says.
 
     `of` is the id of the tap it speaks of (undone, or the broken set whose reps it tells), `reps` those reps,
-    `texts` the sets of a new plan by movement, in shorthand.
+    `texts` the sets of a new plan by movement, in shorthand; `load_kg` what was on the bar of an attempt.
     """
 
     id: str
@@ -42,6 +47,7 @@ class Tap:
     of: str = ""
     reps: int = 0
     texts: tuple[str, ...] = ()
+    load_kg: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +89,22 @@ class LaneState:
         """Return the reps done."""
         return sum(segment.reps for segment in course.segments[: self.segment]) + self.begun
 
+    def left_of_visit(self, course: Course) -> int:
+        """Return the reps that are left of the visit a lane is in, 0 when all is done."""
+        return 0 if self.finished(course) else course.segments[self.segment].reps - self.begun
+
+    def sets_left(self, course: Course) -> tuple[int, ...]:
+        """Return the sets that are left of the visit a lane is in."""
+        if self.finished(course):
+            return ()
+        segment, rank = course.segments[self.segment], course.slot_rounds()[self.segment]
+        return self.plan.scheme(segment.slot, rank).rule.left(segment.reps, self.begun)
+
+    def next_set(self, course: Course) -> int:
+        """Return the reps of the set that comes next by the plan, 0 when all is done."""
+        sets = self.sets_left(course)
+        return sets[0] if sets else 0
+
     @property
     def last_s(self) -> float:
         """Return when the last set ended, 0 before the first."""
@@ -99,9 +121,7 @@ def fold(course: Course, plan: Plan, taps: Iterable[Tap]) -> LaneState:
 
     Taps count by their time on the heat's clock, at the same time by id; one that comes twice counts once.
     """
-    by_id = {tap.id: tap for tap in taps}
-    order = sorted(by_id.values(), key=lambda tap: (tap.at_s, tap.id))
-    standing = _standing(order)
+    standing = standing_taps(taps)
     told = {tap.of: tap.reps for tap in standing if tap.kind is TapKind.REPS}
     state = LaneState(plan)
     for tap in standing:
@@ -109,8 +129,10 @@ def fold(course: Course, plan: Plan, taps: Iterable[Tap]) -> LaneState:
     return state
 
 
-def _standing(order: Sequence[Tap]) -> list[Tap]:
-    """Return the taps that are not undone; an undo that is itself undone undoes nothing."""
+def standing_taps(taps: Iterable[Tap]) -> list[Tap]:
+    """Return the taps that are not undone in their order; an undo that is itself undone undoes nothing."""
+    by_id = {tap.id: tap for tap in taps}
+    order = sorted(by_id.values(), key=lambda tap: (tap.at_s, tap.id))
     undos: dict[str, list[Tap]] = {}
     for tap in order:
         if tap.kind is TapKind.UNDO:
@@ -132,7 +154,7 @@ def _after(course: Course, state: LaneState, tap: Tap, told: dict[str, int]) -> 
     if tap.kind is TapKind.PLAN:
         typed = typed_plan(course, state.plan, dict(enumerate(tap.texts)))
         return state if typed.errors else replace(state, plan=typed.plan, last=tap.id)
-    if tap.kind is TapKind.REPS or state.finished(course):
+    if tap.kind in (TapKind.REPS, *ATTEMPTS) or state.finished(course):
         return state
     if tap.kind is TapKind.NO_REP:
         return replace(state, no_reps=(*state.no_reps, (state.segment, tap.at_s)), last=tap.id)
@@ -143,32 +165,12 @@ def _after(course: Course, state: LaneState, tap: Tap, told: dict[str, int]) -> 
     at_s = min(tap.at_s, course.segments[state.segment].deadline_s)
     if tap.kind is TapKind.ROUND:
         return _after_round(course, state, replace(tap, at_s=at_s))
-    planned = next_set(course, state)
+    planned = state.next_set(course)
     if tap.kind is TapKind.SET:
         return _with_set(course, state, SetDone(state.segment, planned, at_s, tap=tap.id))
     asked = tap.id not in told
-    reps = max(0, planned - 1) if asked else min(max(0, told[tap.id]), left_of_visit(course, state))
+    reps = max(0, planned - 1) if asked else min(max(0, told[tap.id]), state.left_of_visit(course))
     return _with_set(course, state, SetDone(state.segment, reps, at_s, True, asked, tap.id))
-
-
-def left_of_visit(course: Course, state: LaneState) -> int:
-    """Return the reps that are left of the visit a lane is in, 0 when all is done."""
-    return 0 if state.finished(course) else course.segments[state.segment].reps - state.begun
-
-
-def next_set(course: Course, state: LaneState) -> int:
-    """Return the reps of the set that comes next by the plan, 0 when all is done."""
-    sets = sets_left(course, state)
-    return sets[0] if sets else 0
-
-
-def sets_left(course: Course, state: LaneState) -> tuple[int, ...]:
-    """Return the sets that are left of the visit a lane is in."""
-    if state.finished(course):
-        return ()
-    segment = course.segments[state.segment]
-    rank = course.slot_rounds()[state.segment]
-    return state.plan.scheme(segment.slot, rank).rule.left(segment.reps, state.begun)
 
 
 def _with_set(course: Course, state: LaneState, one: SetDone) -> LaneState:
@@ -182,6 +184,6 @@ def _after_round(course: Course, state: LaneState, tap: Tap) -> LaneState:
     """Return a lane after all sets up to the end of its round; only the last of them has a time."""
     number = course.segments[state.segment].round
     while not state.finished(course) and course.segments[state.segment].round == number:
-        state = _with_set(course, state, SetDone(state.segment, next_set(course, state), None, tap=tap.id))
+        state = _with_set(course, state, SetDone(state.segment, state.next_set(course), None, tap=tap.id))
     *before, last = state.done
     return replace(state, done=(*before, replace(last, at_s=tap.at_s)))

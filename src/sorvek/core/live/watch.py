@@ -2,7 +2,7 @@
 
 from sorvek.core.live.days import LiveDays, LiveForecast, days_at_start, live_forecast, observe
 from sorvek.core.live.taps import LaneState, SetDone
-from sorvek.core.simulation import Problem
+from sorvek.core.simulation import Problem, after_set, kernel
 
 # So many sets can be taken back without following the lane from its start again.
 REMEMBERED = 6
@@ -37,6 +37,14 @@ class LaneWatch:
         self.steps = self.steps[-REMEMBERED:]
         self.done = state.done
         return days
+
+    def set_ends_s(self, state: LaneState) -> float:
+        """Return when the set that runs is likely to end, in s on the clock of the work; 0 when all is done."""
+        days, reps = self.see(state), state.next_set(self.problem.course)
+        if reps == 0 or days.midway.segment >= len(self.problem.course.segments):
+            return 0.0
+        after = after_set(self.problem, state.plan, days.midway, reps)
+        return float(days.weights @ after.midway.begins[:, kernel.SNAP_T])
 
     def forecast(self, state: LaneState) -> LiveForecast | None:
         """Return how the lane may end by the plan in force, None when all is done."""

@@ -1,5 +1,17 @@
 """What results teach."""
 
 from sorvek.core.season.learn import Kept, Lessons, learn, lessons_of, unlearn
+from sorvek.core.season.record import DoneRow, Record, of_splits, read_record, record_text
 
-__all__ = ["Kept", "Lessons", "learn", "lessons_of", "unlearn"]
+__all__ = [
+    "DoneRow",
+    "Kept",
+    "Lessons",
+    "Record",
+    "learn",
+    "lessons_of",
+    "of_splits",
+    "read_record",
+    "record_text",
+    "unlearn",
+]

@@ -6,8 +6,16 @@ import segno
 from flask import Blueprint, abort, current_app, flash, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.floor import accept_offer, forget, hold_plans, keep_results, let_stand_ins_tap, set_up_heat
+from sorvek.actions.floor import (
+    accept_offer,
+    hold_plans,
+    keep_results,
+    keep_when_over,
+    let_stand_ins_tap,
+    set_up_heat,
+)
 from sorvek.actions.preps import laid_out_heats
+from sorvek.actions.watched import forget
 from sorvek.core.errors import CoreError
 from sorvek.core.live import read_sent
 from sorvek.store.athletes import all_athletes
@@ -106,7 +114,8 @@ def taps(workout_id: int, heat_id: int) -> ResponseReturnValue:
             if one.lane in lanes:
                 add_taps(lanes[one.lane].id, sent.device, [(tap, one.made_s)])
                 taken.append(tap.id)
-    return jsonify(heat_data(heat) | {"taken": taken})
+    over = keep_when_over(heat, now_s(), current_app.config["TODAY"] or date.today())
+    return jsonify(heat_data(heat) | {"taken": taken, "over": over})
 
 
 @bp.post("/<int:heat_id>/better/<int:number>")

@@ -4,9 +4,17 @@ import time
 from typing import Any
 
 from sorvek.actions.floor import LaneView, lane_views
-from sorvek.core.live import LiveForecast, Offer
-from sorvek.core.quantities import clock
+from sorvek.actions.watched import WatchedWork
+from sorvek.core.lift import Branch, Gym
+from sorvek.core.live import LaneCall, LiftState, LiveForecast, Offer
+from sorvek.core.prep import IfThen
+from sorvek.core.quantities import clock, days_of_ten
+from sorvek.paper.words import load_words
 from sorvek.store.floor import SavedHeat, SavedLane
+from sorvek.store.lifts import the_gym
+
+# More than so many seconds behind the plan are told as late.
+LATE_S = 1.5
 
 
 def now_s() -> float:
@@ -28,31 +36,101 @@ def _better(offer: Offer | None) -> str:
     if offer is None:
         return ""
     gain = f"{offer.gain:.0f} {'s' if offer.unit == 's' else 'reps'}"
-    return f"better by about {gain}, on {10 * offer.better_frac:.0f} days of 10"
+    return f"better by about {gain}, on {days_of_ten(offer.better_frac)}"
 
 
-def lane_data(view: LaneView) -> dict[str, Any]:
-    """Return one lane as texts and numbers."""
-    call, asked = view.call, view.state.asked
+def _so_far(work: WatchedWork, reps: int) -> str:
+    missed = len(work.state.no_reps)
+    return f"{reps} reps now" + (f", {missed} no-rep{'s' if missed > 1 else ''}" if missed else "")
+
+
+def _fallback(rule: IfThen) -> str:
+    return f"If {rule.when[:1].lower()}{rule.when[1:]}: {'; '.join(rule.then)}"
+
+
+def _work_data(view: LaneView, work: WatchedWork, call: LaneCall) -> dict[str, Any]:
+    """Return the work of a lane as texts and numbers."""
+    state = work.state
     against = "" if call.against_s is None else f"{call.against_s:+.0f} s"
+    reps = state.reps(work.problem.course)
+    warnings = work.forecast.warnings(work.first) if work.forecast and work.first and state.done else ()
+    fallback = work.fallback if not state.done else None
     return {
-        "lane": view.lane.number,
-        "name": view.name,
         "movement": call.movement,
         "set": f"{call.set_reps} of {call.left}" if call.left else "",
         "round": call.round,
         "call": call.call,
         "against": against.replace("-", "−"),
-        "late": call.against_s is not None and call.against_s > 1.5,
-        "reps": view.reps,
-        "forecast": _forecast(view.forecast),
-        "better": _better(view.offer),
-        "rests_until_s": call.rests_until_s,
-        "asked": {"of": asked.tap, "reps": asked.reps} if asked else None,
-        "no_reps": len(view.state.no_reps),
-        "last": view.state.last,
-        "finished": view.finished,
+        "late": call.against_s is not None and call.against_s > LATE_S,
+        "reps": reps,
+        "so_far": _so_far(work, reps),
+        "forecast": _forecast(work.forecast),
+        "better": _better(work.better),
+        "warn": " · ".join(warnings) or (_fallback(fallback) if fallback else ""),
+        "rests_until_s": call.rests_until_s + view.begins_s if call.rests_until_s else 0.0,
+        "set_ends_s": work.set_ends_s + view.begins_s if work.set_ends_s else 0.0,
+        "ends_with": "break" if call.set_reps < call.left else "change",
+        "asked": {"of": state.asked.tap, "reps": state.asked.reps} if state.asked else None,
+        "no_reps": len(state.no_reps),
     }
+
+
+def _branch(branch: Branch | None, gym: Gym) -> dict[str, Any] | None:
+    """Return an attempt with what follows it, as a phone without network needs it."""
+    if branch is None:
+        return None
+    return {
+        "load_kg": branch.load_kg,
+        "load": load_words(branch.load_kg, gym.unit),
+        "plates": " + ".join(piece.label for piece in branch.stack) or "no plates",
+        "made": _branch(branch.if_made, gym),
+        "missed": _branch(branch.if_missed, gym),
+    }
+
+
+def _lift_data(view: LaneView, lift: LiftState) -> dict[str, Any]:
+    """Return the lift of a lane as texts and numbers, in the same places as those of the work."""
+    gym, attempt = the_gym(), lift.ahead.attempt
+    one, best_kg = view.workout.lifts[lift.number - 1], lift.bests_kg[lift.number - 1]
+    then = (
+        [
+            f"{said} → {load_words(branch.load_kg, gym.unit)}" if branch else f"{said} → that was it"
+            for said, branch in (("made", attempt.if_made), ("missed", attempt.if_missed))
+        ]
+        if attempt
+        else []
+    )
+    total = f" · both {load_words(sum(lift.bests_kg), gym.unit)}" if len(lift.bests_kg) > 1 else ""
+    best = f"best {load_words(best_kg, gym.unit)}{total}" if best_kg or total else "nothing on the board yet"
+    middle, low, high = (load_words(lift.ahead.quantile(share), gym.unit) for share in (0.5, 0.1, 0.9))
+    reps = f"{view.work.state.reps(view.work.problem.course)} reps · " if view.work else ""
+    return {
+        "movement": one.words,
+        "set": load_words(attempt.load_kg, gym.unit) if attempt else "",
+        "round": f"attempt {lift.tries + 1}" if attempt else "",
+        "call": "lift" if attempt else f"done: {load_words(best_kg, gym.unit)}" if best_kg else "done",
+        "against": "",
+        "late": False,
+        "reps": 0,
+        "so_far": f"{reps}{best} · closes {clock(lift.window.closes_s)}",
+        "forecast": f"{middle} ({low.split()[0]}–{high.split()[0]})" if attempt else "",
+        "better": "",
+        "warn": " · ".join(then),
+        "rests_until_s": lift.window.opens_s + attempt.start_s if attempt else 0.0,
+        "asked": None,
+        "no_reps": 0,
+        "bar": _branch(attempt, gym),
+        "step_kg": 2 * min((piece.mass_kg for piece, _ in gym.pairs), default=1.25),
+        "lifting": True,
+    }
+
+
+def lane_data(view: LaneView) -> dict[str, Any]:
+    """Return one lane as texts and numbers."""
+    same = {"lane": view.lane.number, "name": view.name, "last": view.last, "finished": view.finished}
+    if view.work and view.call and not (view.lifting and view.lift):
+        return same | _work_data(view, view.work, view.call)
+    return same | (_lift_data(view, view.lift) if view.lift else {})
 
 
 def heat_data(heat: SavedHeat, only: SavedLane | None = None) -> dict[str, Any]:

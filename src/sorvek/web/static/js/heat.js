@@ -15,6 +15,22 @@ export function clockText(s) {
   return `${s < 0 ? "−" : ""}${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
 }
 
+// A load in the words of another one: “82.5 kg” or “180 lb”.
+export function barText(loadKg, like) {
+  return like.endsWith("lb") ? `${Math.round(loadKg / 0.45359237)} lb` : `${Math.round(loadKg * 100) / 100} kg`;
+}
+
+export function tone(context) {
+  const sound = context.createOscillator();
+  const volume = context.createGain();
+  volume.gain.setValueAtTime(0.3, context.currentTime);
+  volume.gain.exponentialRampToValueAtTime(0.001, context.currentTime + 0.25);
+  sound.frequency.value = 880;
+  sound.connect(volume).connect(context.destination);
+  sound.start();
+  sound.stop(context.currentTime + 0.25);
+}
+
 // Taps in this browser that the server has not confirmed; they outlive a reload.
 export function outbox(key) {
   const read = () => { try { return JSON.parse(localStorage.getItem(key)) || {}; } catch (e) { return {}; } };

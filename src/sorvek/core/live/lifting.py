@@ -1,0 +1,132 @@
+"""A lane at the bar: which attempts were lifted, when the window is open, what comes next."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from typing import NamedTuple
+
+import numpy as np
+
+from sorvek.core.constants import ATTEMPT_S
+from sorvek.core.lift import Ahead, LiftTask, Platform, Typed
+from sorvek.core.live.taps import ATTEMPTS, LATE_S, LaneState, Tap, TapKind, standing_taps
+from sorvek.core.workout import NO_LIMIT_S, Course, Workout
+
+
+@dataclass(frozen=True, slots=True)
+class Lifted:
+    """An attempt as it was tapped: of which lift (from 1), the load, whether it counts, when it was over."""
+
+    number: int
+    load_kg: float
+    made: bool
+    at_s: float
+    tap: str
+
+
+class OpenWindow(NamedTuple):
+    """When the window of a lift opens and closes, in s on the heat's clock."""
+
+    opens_s: float
+    closes_s: float
+
+
+@dataclass(frozen=True, slots=True)
+class LiftState:
+    """A lane's lifts as the taps leave them: the attempts of all, which lift is on (from 1), its window and future.
+
+    `bests_kg` has the best of every lift, 0 for none; `last_closes_s` is when the last window closes.
+    """
+
+    done: tuple[Lifted, ...]
+    number: int
+    window: OpenWindow
+    ahead: Ahead
+    bests_kg: tuple[float, ...]
+    last_closes_s: float
+
+    def over(self, now_s: float) -> bool:
+        """Return whether the last window is closed, or nothing is left to lift in it."""
+        return now_s >= self.last_closes_s or (self.number == len(self.bests_kg) and self.ahead.attempt is None)
+
+    @property
+    def tries(self) -> int:
+        """Return how many attempts the lift that is on has seen."""
+        return sum(one.number == self.number for one in self.done)
+
+
+def work_begins_s(workout: Workout) -> float:
+    """Return when the work begins on the heat's clock: after a lift that comes before it."""
+    lift = workout.lift
+    return sum(one.window_s for one in workout.lifts) if lift and lift.first else 0.0
+
+
+def on_works_clock(taps: Iterable[Tap], begins_s: float) -> tuple[Tap, ...]:
+    """Return taps by the clock of the work, which begins at a time of the heat's clock."""
+    return tuple(tap if tap.kind in ATTEMPTS else replace(tap, at_s=tap.at_s - begins_s) for tap in taps)
+
+
+def lift_windows(workout: Workout, course: Course | None, state: LaneState | None) -> tuple[OpenWindow, ...]:
+    """Return the windows of a workout's lifts; one after the work opens when that is done or its time is up.
+
+    `course` and `state` are those of the work, None for a lift alone. Empty while nobody can say when one opens.
+    """
+    opens_s, found = 0.0, []
+    if course is not None and state is not None and workout.lift and not workout.lift.first:
+        opens_s = state.last_s if state.finished(course) else course.segments[-1].deadline_s
+    for lift in workout.lifts:
+        found.append(OpenWindow(opens_s, opens_s + lift.window_s))
+        opens_s += lift.window_s
+    return () if opens_s >= NO_LIMIT_S else tuple(found)
+
+
+class LaneLift:
+    """Follows the lifts of one lane. All it holds follows from the taps."""
+
+    def __init__(self, tasks: Sequence[LiftTask]) -> None:
+        """Make ready for the lifts of a workout, one or two that are added up.
+
+        Raises: OutOfRangeError, LiftError or PlatesError naming what cannot be and what to change.
+        """
+        self._platforms = tuple(Platform(task) for task in tasks)
+        self._latest: tuple[int, tuple[Typed, ...], Ahead] | None = None
+
+    def see(self, taps: Iterable[Tap], windows: Sequence[OpenWindow], now_s: float) -> LiftState | None:
+        """Return the lifts as taps leave them at a time of the heat's clock, None while no window is known."""
+        if not windows:
+            return None
+        done = tuple(
+            Lifted(_number(windows, tap.at_s), tap.load_kg, tap.kind is TapKind.MADE, tap.at_s, tap.id)
+            for tap in standing_taps(taps)
+            if tap.kind in ATTEMPTS
+        )
+        number = _number(windows, now_s)
+        window = windows[number - 1]
+        rows = tuple(
+            Typed(one.load_kg, max(0.0, one.at_s - ATTEMPT_S - window.opens_s), one.made)
+            for one in done
+            if one.number == number
+        )
+        bests_kg = tuple(
+            max((one.load_kg for one in done if one.made and one.number == at), default=0.0)
+            for at in range(1, len(windows) + 1)
+        )
+        if self._latest is None or self._latest[:2] != (number, rows):
+            self._latest = number, rows, self._platforms[number - 1].ahead(rows)
+        return LiftState(done, number, window, self._latest[2], bests_kg, windows[-1].closes_s)
+
+
+def _number(windows: Sequence[OpenWindow], at_s: float) -> int:
+    """Return which lift an attempt belongs to that was over at a time: it began inside the window."""
+    over = sum(at_s > window.closes_s + ATTEMPT_S + LATE_S for window in windows)
+    return min(over + 1, len(windows))
+
+
+def simulated_attempt(state: LiftState, seed: int) -> Tap | None:
+    """Return the next attempt of a simulated athlete: the load that is called, made as often as is believed."""
+    attempt = state.ahead.attempt
+    if attempt is None:
+        return None
+    ends_s = state.window.opens_s + attempt.start_s + ATTEMPT_S
+    luck = np.random.Generator(np.random.PCG64([seed, len(state.done), state.number])).random()
+    kind = TapKind.MADE if luck < attempt.chance else TapKind.MISSED
+    return Tap(f"stand-in-lift-{len(state.done) + 1}", kind, ends_s, load_kg=attempt.load_kg)
