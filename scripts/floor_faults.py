@@ -59,18 +59,20 @@ class Device:
             self.unsent = [tap for tap in self.unsent if tap["id"] not in taken]
 
 
-def _free_port() -> int:
+def free_port() -> int:
+    """Return a port nobody listens on."""
     with socket.socket() as one:
         one.bind(("127.0.0.1", 0))
         return int(one.getsockname()[1])
 
 
-def _started(data: Path, port: int) -> subprocess.Popen[bytes]:
-    server = subprocess.Popen(
-        [str(SORVEK), "demo", "--data", str(data), "--port", str(port)],
-        stdout=subprocess.DEVNULL,
-        stderr=subprocess.DEVNULL,
-    )
+def started(data: Path, port: int) -> subprocess.Popen[bytes]:
+    """Start the demo on a folder and return it once it answers."""
+    log = data / "server.log"
+    with log.open("ab") as out:
+        server = subprocess.Popen(
+            [str(SORVEK), "demo", "--data", str(data), "--port", str(port)], stdout=out, stderr=subprocess.STDOUT
+        )
     until = time.monotonic() + STARTS_WITHIN_S
     while time.monotonic() < until:
         try:
@@ -79,7 +81,8 @@ def _started(data: Path, port: int) -> subprocess.Popen[bytes]:
             time.sleep(0.05)
         else:
             return server
-    raise RuntimeError("the server does not start")
+    server.kill()
+    raise RuntimeError(f"the server does not start:\n{log.read_text(errors='replace')[-2000:]}")
 
 
 def _lane(data: Path) -> tuple[int, str]:
@@ -98,8 +101,8 @@ def run_cycles(cycles: int, seed: int) -> int:
     """
     rng, devices = random.Random(seed), [Device("device-a1"), Device("device-b2")]
     with tempfile.TemporaryDirectory() as folder:
-        data, port = Path(folder), _free_port()
-        server = _started(data, port)
+        data, port = Path(folder), free_port()
+        server = started(data, port)
         lane_id, token = _lane(data)
         address = f"http://127.0.0.1:{port}/f/{token}/"
         opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
@@ -115,7 +118,7 @@ def run_cycles(cycles: int, seed: int) -> int:
                             device.tap(rng)
                         device.send(opener, address, csrf, rng)
                 killer.join()
-                server = _started(data, port)
+                server = started(data, port)
             until = time.monotonic() + STARTS_WITHIN_S
             while any(device.unsent for device in devices) and time.monotonic() < until:
                 for device in devices:

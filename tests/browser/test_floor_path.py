@@ -1,11 +1,17 @@
 """A heat in the real interface: simulated lanes to the result, a judge's phone that loses its network."""
 
 import re
+import sys
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import expect
 
 from axe import serious_violations
+
+sys.path.insert(0, str(Path(__file__).parent.parent.parent / "scripts"))
+
+from floor_faults import free_port, started
 
 pytestmark = pytest.mark.browser
 
@@ -34,14 +40,13 @@ def test_a_simulated_heat_runs_to_the_log(page, address):
     page.keyboard.press("Space")
     expect(page.locator(".floor-clock")).to_have_text(re.compile(r"−0:0\d"))
     lanes = page.locator(".floor-lane")
-    expect(lanes.first.locator("[data-field=reps]")).to_have_text(re.compile(r"^[1-9]\d* reps now"))
+    expect(lanes.first.locator("[data-field=so_far]")).to_have_text(re.compile(r"^[1-9]\d* reps now"))
     tops = [lane.bounding_box()["y"] for lane in lanes.all()]
     expect(lanes.first.locator("[data-field=call]")).to_have_text("time")
     expect(lanes.last.locator("[data-field=call]")).to_have_text("time")
     assert [lane.bounding_box()["y"] for lane in lanes.all()] == tops  # nothing jumped
     expect(page.locator(".floor-clock")).to_have_text("2:00")
-    page.get_by_role("button", name="Results to the log").click()
-    expect(page.get_by_text("In the log: ")).to_be_visible()
+    expect(page.get_by_text("The results are in the log")).to_be_visible()
 
 
 def test_a_phone_taps_without_network_and_the_coach_sees_it_later(page, browser, address):
@@ -58,23 +63,59 @@ def test_a_phone_taps_without_network_and_the_coach_sees_it_later(page, browser,
     done = phone.get_by_role("button", name="Set done")
     done.click()
     lane = page.locator(".floor-lane").first
-    expect(lane.locator("[data-field=reps]")).to_have_text("5 reps now")
+    expect(lane.locator("[data-field=so_far]")).to_have_text("5 reps now")
     phone_context.set_offline(True)
     done.click()
     phone.get_by_role("button", name="No-rep").click()
     expect(phone.get_by_role("status")).to_have_text(re.compile("2 taps wait for the network"))
     phone.get_by_role("button", name="Undo").click()
     expect(phone.get_by_role("status")).to_have_text(re.compile("3 taps wait"))
-    expect(lane.locator("[data-field=reps]")).to_have_text("5 reps now")
+    expect(lane.locator("[data-field=so_far]")).to_have_text("5 reps now")
     phone_context.set_offline(False)
-    expect(lane.locator("[data-field=reps]")).to_have_text("12 reps now")
+    expect(lane.locator("[data-field=so_far]")).to_have_text("12 reps now")
     expect(phone.get_by_role("status")).to_have_text("")
     page.keyboard.press("1")
-    expect(phone.locator("[data-field=reps]")).to_have_text("17")
+    expect(phone.locator("[data-field=so_far]")).to_have_text("17 reps now")
     page.keyboard.press("u")
-    expect(phone.locator("[data-field=reps]")).to_have_text("12")
+    expect(phone.locator("[data-field=so_far]")).to_have_text("12 reps now")
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
     phone_context.close()
+
+
+def test_a_server_that_is_killed_and_started_again_has_every_tap(browser, tmp_path):
+    port = free_port()
+    address = f"http://127.0.0.1:{port}"
+    server = started(tmp_path, port)
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    phone_context = browser.new_context(viewport={"width": 390, "height": 844})
+    try:
+        heat = new_heat(page, address, "Long Swell\namrap 9:00\n5 burpees\n7 air squats", False)
+        page.goto(f"{heat}/lanes")
+        phone = phone_context.new_page()
+        phone.goto(address + re.search(r"/f/.*", page.locator(".floor-link a").first.get_attribute("href"))[0])
+        page.goto(heat)
+        page.keyboard.press("Space")
+        expect(phone.locator("[data-field=clock]")).to_have_text(re.compile(r"^0:0\d"))
+        phone.get_by_role("button", name="Set done").click()
+        so_far = page.locator(".floor-lane").first.locator("[data-field=so_far]")
+        expect(so_far).to_have_text("5 reps now")
+        server.kill()
+        server.wait()
+        phone.get_by_role("button", name="Set done").click()
+        page.keyboard.press("1")
+        expect(page.get_by_text("1 tap waits here")).to_be_visible()
+        expect(phone.get_by_role("status")).to_have_text(re.compile("1 tap waits"))
+        server = started(tmp_path, port)
+        expect(so_far).to_have_text("17 reps now")
+        expect(phone.locator("[data-field=so_far]")).to_have_text("17 reps now")
+        expect(page.get_by_text("1 tap waits here")).to_have_count(0)
+        page.keyboard.press("u")
+        expect(so_far).to_have_text("12 reps now")
+    finally:
+        server.kill()
+        server.wait()
+        page.close()
+        phone_context.close()
 
 
 @pytest.mark.parametrize(("theme", "width"), [("light", 1280), ("dark", 820), ("light", 390)])

@@ -133,3 +133,8 @@ def test_every_form_is_tapped_through(title):
         if number > 400:
             break
     assert state.reps(course) == sum(one.reps for one in state.done) > 0
+
+
+def test_what_is_tapped_before_the_start_counts_for_nothing():
+    early = [tap(1, at_s=-3.0), tap(2, TapKind.NO_REP, at_s=-1.0), tap(3, TapKind.ROUND, at_s=-0.5)]
+    assert fold(COURSE, PLAN, [*early, tap(4)]) == fold(COURSE, PLAN, [tap(4)])

@@ -154,7 +154,8 @@ def _after(course: Course, state: LaneState, tap: Tap, told: dict[str, int]) -> 
     if tap.kind is TapKind.PLAN:
         typed = typed_plan(course, state.plan, dict(enumerate(tap.texts)))
         return state if typed.errors else replace(state, plan=typed.plan, last=tap.id)
-    if tap.kind in (TapKind.REPS, *ATTEMPTS) or state.finished(course):
+    # What is tapped before the start was a slip of the finger.
+    if tap.kind in (TapKind.REPS, *ATTEMPTS) or state.finished(course) or tap.at_s < 0:
         return state
     if tap.kind is TapKind.NO_REP:
         return replace(state, no_reps=(*state.no_reps, (state.segment, tap.at_s)), last=tap.id)

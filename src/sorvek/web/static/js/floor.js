@@ -12,6 +12,7 @@ component("floor", () => ({
   taps: [],
   told: {},
   set: {},
+  problem: "",
   sound: null,
   beeped: {},
   init() {
@@ -28,9 +29,13 @@ component("floor", () => ({
   async poll() {
     const data = await this.box.send(this.$root.dataset.taps);
     if (data) this.show(data);
-    this.$refs.note.textContent = data || !this.box.kept.unsent.length ? this.$refs.note.textContent : `No answer from the server: ${this.box.kept.unsent.length} taps wait here.`;
-    if (data && this.$refs.note.textContent.startsWith("No answer")) this.$refs.note.textContent = "";
+    const waiting = this.box.kept.unsent.length;
+    if (data !== undefined) this.note(data ? this.problem : `No answer from the server${waiting ? `: ${waiting} ${waiting === 1 ? "tap waits" : "taps wait"} here` : "; taps will wait here"}.`);
+    if (data) this.$refs.over.hidden = !data.over;
     setTimeout(() => this.poll(), POLL_MS);
+  },
+  note(text) {
+    if (this.$refs.note.textContent !== text) this.$refs.note.textContent = text;
   },
   lane(number) { return this.$root.querySelector(`.floor-lane[data-lane="${number}"]`); },
   show(data) {
@@ -118,9 +123,10 @@ component("floor", () => ({
     const url = this.$root.dataset.better.replace(/0$/, number);
     const response = await fetch(url, { method: "POST", headers: { "X-CSRFToken": token() } });
     const data = await response.json();
-    if (response.ok) this.show(data); else this.$refs.note.textContent = data.problem;
+    if (response.ok) this.show(data); else this.note(this.problem = data.problem);
   },
   act(kind, number) {
+    this.problem = "";
     const lane = number && this.data.lanes.find((one) => one.lane === number);
     const acts = {
       start: () => this.start(),

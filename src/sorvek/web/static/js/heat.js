@@ -49,9 +49,9 @@ export function outbox(key) {
       keep();
       return whole;
     },
-    // Sends what waits and returns the server's answer, null without one.
+    // Sends what waits and returns the server's answer: null without one, undefined while another sending is out.
     async send(url) {
-      if (busy) return null;
+      if (busy) return undefined;
       busy = true;
       const asked = seconds();
       const taps = kept.unsent.slice(0, 200);

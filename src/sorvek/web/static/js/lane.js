@@ -8,6 +8,7 @@ const ask = document.querySelector(".ask");
 let data = JSON.parse(body.dataset.first);
 let told = {};
 let hand = null;
+let offline = false;
 
 function say(name, text) {
   const cell = field(name);
@@ -49,11 +50,13 @@ function bar() {
 async function send() {
   const answer = await box.send(body.dataset.send);
   if (answer) data = answer;
+  if (answer !== undefined) offline = answer === null;
   draw();
 }
 
 function tap(kind) {
-  if (data.started_s === null && kind !== "undo") return;
+  // A phone that lost the network before the start cannot know; its taps go by their time later.
+  if (data.started_s === null && !offline && kind !== "undo") return;
   const lane = data.lanes[0];
   if (lane && lane.lifting && kind !== "undo") {
     const attempt = { set: "made", broken: "missed" }[kind];
