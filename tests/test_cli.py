@@ -285,3 +285,17 @@ def test_a_heat_is_rehearsed_set_by_set_and_the_same_for_a_seed(files):
     assert all(one["p10"] <= one["p50"] <= one["p90"] for one in told)
     assert told[-1]["p90"] - told[-1]["p10"] < 0.5 * (told[0]["p90"] - told[0]["p10"]) + 1
     assert run("rehearse", files / "w.txt", "--athlete", files / "a.json", "--speed", "0").exit_code == 2
+
+
+def test_max_lifts_are_rehearsed_attempt_by_attempt_after_the_work(files):
+    (files / "lift.txt").write_text("amrap 2:00\n10 burpees\nthen max clean-and-jerk in 4:00\n", encoding="utf-8")
+    out = run("rehearse", files / "lift.txt", "--athlete", files / "a.json", "--json").output
+    events = [json.loads(line) for line in out.splitlines()]
+    lifts = [event for event in events if "load_kg" in event]
+    assert len(lifts) >= 3
+    assert events[-len(lifts) :] == lifts
+    assert all(120 < event["at_s"] <= 360 for event in lifts)
+    best = max((event["load_kg"] for event in lifts if event["kind"] == "made"), default=0.0)
+    assert lifts[-1]["forecast"]["p50"] == best
+    (files / "alone.txt").write_text("max snatch in 4:00\n", encoding="utf-8")
+    assert "snatch, " in run("rehearse", files / "alone.txt", "--athlete", files / "a.json").output

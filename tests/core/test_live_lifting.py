@@ -1,5 +1,7 @@
 """The bar in a lane: attempts as they were tapped, whatever way they came in, and the next load at once."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -14,7 +16,6 @@ from sorvek.core.live import (
     fold,
     lift_windows,
     on_works_clock,
-    simulated_attempt,
     work_begins_s,
 )
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
@@ -80,7 +81,8 @@ def test_two_lifts_have_a_window_each_and_an_attempt_begun_in_time_counts_in_its
     workout = read_workout(text, shipped_library()).workout
     windows = lift_windows(workout, None, None)
     assert [tuple(window) for window in windows] == [(0.0, 240.0), (240.0, 480.0)]
-    lane = LaneLift((TASK, TASK))
+    four = replace(TASK, window_s=240.0)
+    lane = LaneLift((four, four))
     taps = [
         lift(1, TapKind.MADE, 80.0, 200.0),
         lift(2, TapKind.MADE, 85.0, 245.0),
@@ -89,6 +91,12 @@ def test_two_lifts_have_a_window_each_and_an_attempt_begun_in_time_counts_in_its
     state = lane.see(taps, windows, 300.0)
     assert state.number == 2
     assert state.bests_kg == (85.0, 90.0)
+    both = lane.simulated((), windows, 3, 1e9)
+    ends = [tap.at_s for tap in both]
+    assert ends == sorted(set(ends))
+    numbers = [one.number for one in lane.see(both, windows, 480.0).done]
+    assert numbers == sorted(numbers)
+    assert set(numbers) == {1, 2}
     assert not state.over(300.0)
 
 
@@ -113,21 +121,24 @@ def test_work_after_a_lift_has_a_clock_of_its_own():
 
 def test_simulated_athletes_make_lifts_as_often_as_is_believed():
     """First attempts over many seeds: the share made is the chance, within three standard errors."""
-    state = seen(())
-    made = [simulated_attempt(state, seed).kind is TapKind.MADE for seed in range(600)]
+    opening = [lift(1, TapKind.MADE, 80.0, 10.0), lift(2, TapKind.MISSED, 90.0, 100.0)]
+    state = seen(opening)
+    next_s = state.ahead.attempt.start_s + 11.0
+    kinds = [LANE.simulated(opening, [state.window], seed, next_s)[0].kind for seed in range(600)]
     chance = state.ahead.attempt.chance
-    assert abs(sum(made) / 600 - chance) < 3 * (chance * (1 - chance) / 600) ** 0.5 + 1e-3
+    assert 0.1 < chance < 0.9
+    assert abs(kinds.count(TapKind.MADE) / 600 - chance) < 3 * (chance * (1 - chance) / 600) ** 0.5
 
 
 @pytest.mark.parametrize("seed", range(4))
 def test_a_whole_simulated_lift_ends_inside_its_window_and_each_load_is_the_one_called(seed):
-    taps, called = [], []
-    while (tap := simulated_attempt(seen(taps), seed)) is not None:
-        called.append(seen(taps).ahead.attempt.load_kg)
-        taps.append(tap)
+    windows = lift_windows(ALONE, None, None)
+    taps = LANE.simulated((), windows, seed, 1e9)
     state = seen(taps, 360.0)
     assert len(taps) >= 3
-    assert [one.load_kg for one in state.done] == called
+    assert [one.load_kg for one in state.done] == [seen(taps[:i]).ahead.attempt.load_kg for i in range(len(taps))]
+    by_and_by = LANE.simulated(taps[:2], windows, seed, 1e9)
+    assert (*taps[:2], *by_and_by) == taps
     assert all(0 < a.at_s < b.at_s <= 360 for a, b in zip(state.done, state.done[1:], strict=False))
 
 

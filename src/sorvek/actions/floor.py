@@ -17,7 +17,6 @@ from sorvek.core.live import (
     fold,
     lane_call,
     on_works_clock,
-    simulated_attempt,
     standing_taps,
 )
 from sorvek.core.plan import shorthand
@@ -90,7 +89,10 @@ def let_stand_ins_tap(heat: SavedHeat, now_s: float) -> None:
         with watched.lock:
             if counts.get(lane.id, 0) != len(watched.taps):
                 watched.see(taps_of(lane.id))
-            new = _work_taps(watched, heat.clock_s(now_s)) + _lift_taps(watched, lane, heat.clock_s(now_s))
+            new = _work_taps(watched, heat.clock_s(now_s))
+            if watched.lift:
+                seed = lane.stand_in or 0
+                new += watched.lift.simulated(watched.taps, watched.windows, seed, heat.clock_s(now_s))
             add_taps(lane.id, STAND_IN, [(tap, 0.0) for tap in new])
 
 
@@ -134,25 +136,6 @@ def _last(work: WatchedWork | None, lift: LiftState | None) -> str:
     if lift and lift.done:
         return lift.done[-1].tap
     return work.state.last if work else ""
-
-
-def _lift_taps(watched: Watched, lane: SavedLane, now_s: float) -> list[Tap]:
-    """Return the attempts a simulated athlete has made since it was last asked."""
-    new: list[Tap] = []
-    state = watched.lifts(min(now_s, watched.taps[-1].at_s if watched.taps else 0.0))
-    while state is not None:
-        tap = simulated_attempt(state, lane.stand_in or 0)
-        if tap is None and state.number < len(state.bests_kg):
-            state = watched.lifts(min(now_s, state.window.closes_s + 60.0))
-            if state is None or state.number == 1:
-                break
-            continue
-        if tap is None or tap.at_s > now_s:
-            break
-        new.append(tap)
-        watched.see((*watched.taps, tap))
-        state = watched.lifts(tap.at_s)
-    return new
 
 
 def _work_taps(watched: Watched, now_s: float) -> list[Tap]:

@@ -16,6 +16,7 @@ from sorvek.core.live import (
     LiftState,
     LiveForecast,
     Offer,
+    OpenWindow,
     StandIn,
     Tap,
     fold,
@@ -128,13 +129,15 @@ class Watched:
         if self.work:
             self.work.see(on_works_clock(taps, self.begins_s))
 
+    @property
+    def windows(self) -> tuple[OpenWindow, ...]:
+        """Return the windows of the lifts as far as they are known, on the heat's clock."""
+        course, state = (self.work.problem.course, self.work.state) if self.work else (None, None)
+        return lift_windows(self.workout, course, state)
+
     def lifts(self, now_s: float) -> LiftState | None:
         """Return the lifts at a time of the heat's clock, None where there is none or none can open yet."""
-        if self.lift is None:
-            return None
-        course, state = (self.work.problem.course, self.work.state) if self.work else (None, None)
-        windows = lift_windows(self.workout, course, state)
-        return self.lift.see(self.taps, windows, now_s)
+        return self.lift.see(self.taps, self.windows, now_s) if self.lift else None
 
 
 # By the token of the lane, which no other lane ever has.

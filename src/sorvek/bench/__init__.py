@@ -18,7 +18,7 @@ from sorvek.bench.calibration import calibrated, demo_cases, made_up_cases
 from sorvek.bench.called import called_shares
 from sorvek.bench.club import seconds_for_club
 from sorvek.bench.evening import evening_s
-from sorvek.bench.live import live_heats, live_shares
+from sorvek.bench.live import live_heats, live_shares, together_ms
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.tempers import compare_tempers
@@ -227,6 +227,7 @@ def _live() -> list[Measured]:
     shares = live_shares(found).items()
     return [
         _figure("live forecast", found.forecast_ms, "< 50"),
+        _figure("twelve lanes replanned together, the last", together_ms(demo_texts()), "< 2000"),
         _figure("the rest planned again", found.replan_ms, "< 300"),
         *(Measured(name, value, value, "%", len(found.gains), wanted.get(name, "")) for name, value in shares),
     ]

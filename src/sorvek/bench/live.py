@@ -3,6 +3,7 @@
 import statistics
 import time
 from collections import defaultdict
+from concurrent.futures import ThreadPoolExecutor, wait
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -90,6 +91,27 @@ def _worth_s(problem: Problem, state: LaneState) -> float:
     end_s = float(problem.seg_f[-1, kernel.DEADLINE])
     saved_s = end_s if end_s < kernel.LONG_S else float(seconds[-1])
     return max(1.0, done_s + (saved_s - state.last_s if state.finished(problem.course) else 0.0))
+
+
+def together_ms(texts: list[str], times: int = 5) -> list[float]:
+    """Return the ms until the last of twelve lanes that end a round together has its better plan."""
+    lanes = []
+    for text in texts:
+        for tier in ("starting", *TIERS):
+            problem = problem_for(parse_workout(text), Athlete("Bench", tier))
+            plan, days = plan_workout(problem).plan, days_at_start(problem)
+            done = fold(problem.course, plan, rehearse(problem, plan, 1)).done
+            for one in done[: len(done) // 3]:
+                days = observe(problem, plan, days, [one])
+            lanes.append((problem, plan, days))
+    found = []
+    for _ in range(times):
+        with ThreadPoolExecutor(1) as one_at_a_time:
+            begun = time.perf_counter()
+            waiting = [one_at_a_time.submit(offer, *lane) for lane in lanes[:12]]
+            wait(waiting)
+            found.append(1000 * (time.perf_counter() - begun))
+    return found
 
 
 def live_shares(found: LiveFound) -> dict[str, float]:

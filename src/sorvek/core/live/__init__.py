@@ -7,9 +7,9 @@ from sorvek.core.live.lifting import (
     LaneLift,
     Lifted,
     LiftState,
+    OpenWindow,
     lift_windows,
     on_works_clock,
-    simulated_attempt,
     work_begins_s,
 )
 from sorvek.core.live.replan import Offer, offer
@@ -28,6 +28,7 @@ __all__ = [
     "LiveDays",
     "LiveForecast",
     "Offer",
+    "OpenWindow",
     "Sent",
     "SetDone",
     "StandIn",
@@ -45,7 +46,6 @@ __all__ = [
     "read_feed",
     "read_sent",
     "rehearse",
-    "simulated_attempt",
     "standing_taps",
     "work_begins_s",
 ]

@@ -8,7 +8,7 @@ import numpy as np
 
 from sorvek.core.constants import ATTEMPT_S
 from sorvek.core.lift import Ahead, LiftTask, Platform, Typed
-from sorvek.core.live.taps import ATTEMPTS, LATE_S, LaneState, Tap, TapKind, standing_taps
+from sorvek.core.live.taps import ATTEMPTS, LaneState, Tap, TapKind, standing_taps
 from sorvek.core.workout import NO_LIMIT_S, Course, Workout
 
 
@@ -114,19 +114,34 @@ class LaneLift:
             self._latest = number, rows, self._platforms[number - 1].ahead(rows)
         return LiftState(done, number, window, self._latest[2], bests_kg, windows[-1].closes_s)
 
+    def simulated(
+        self, taps: Sequence[Tap], windows: Sequence[OpenWindow], seed: int, until_s: float
+    ) -> tuple[Tap, ...]:
+        """Return the attempts a simulated athlete makes after those that were tapped, up to a time of the clock."""
+        new: list[Tap] = []
+        for window in windows:
+            while (state := self.see((*taps, *new), windows, window.closes_s)) is not None:
+                tap = _attempt(state, seed)
+                if tap is None or tap.at_s >= window.closes_s + ATTEMPT_S:
+                    break
+                if tap.at_s > until_s:
+                    return tuple(new)
+                new.append(tap)
+        return tuple(new)
+
 
 def _number(windows: Sequence[OpenWindow], at_s: float) -> int:
     """Return which lift an attempt belongs to that was over at a time: it began inside the window."""
-    over = sum(at_s > window.closes_s + ATTEMPT_S + LATE_S for window in windows)
+    over = sum(at_s >= window.closes_s + ATTEMPT_S for window in windows)
     return min(over + 1, len(windows))
 
 
-def simulated_attempt(state: LiftState, seed: int) -> Tap | None:
+def _attempt(state: LiftState, seed: int) -> Tap | None:
     """Return the next attempt of a simulated athlete: the load that is called, made as often as is believed."""
     attempt = state.ahead.attempt
     if attempt is None:
         return None
-    ends_s = state.window.opens_s + attempt.start_s + ATTEMPT_S
     luck = np.random.Generator(np.random.PCG64([seed, len(state.done), state.number])).random()
     kind = TapKind.MADE if luck < attempt.chance else TapKind.MISSED
+    ends_s = state.window.opens_s + attempt.start_s + ATTEMPT_S
     return Tap(f"stand-in-lift-{len(state.done) + 1}", kind, ends_s, load_kg=attempt.load_kg)
