@@ -250,3 +250,19 @@ def cases(seed: int, count: int = WORKOUTS) -> list[Case]:
         for text in workouts(seed, count)
         for who, athlete in _athletes(rng)
     ]
+
+
+def season(rng: Generator) -> list[str]:
+    """Return three workouts, and a fourth made of their movements with other reps and in another form."""
+    skill, bar, steady, other = _items(rng, "sbe" + str(rng.choice(["s", "e"])))
+
+    def lines(*items: tuple[int, str], indent: str = "") -> str:
+        return _lines([(max(1, round(reps * rng.uniform(0.7, 1.3))), name) for reps, name in items], indent)
+
+    return [
+        f"amrap {rng.integers(7, 14)}:00\n{lines(skill, bar, steady)}",
+        f"for time, cap {rng.integers(8, 14)}:00\n{rng.integers(4, 7)} rounds:\n{lines(bar, other, indent='  ')}",
+        f"for time, cap {rng.integers(10, 16)}:00\n{rng.integers(4, 7)} rounds:\n"
+        f"{lines(skill, other, steady, indent='  ')}",
+        f"amrap {rng.integers(8, 16)}:00\n{lines(other, skill, bar)}",
+    ]

@@ -1,6 +1,7 @@
 """Who does it: an athlete's numbers and where each comes from, files and tables, tests, substitutes."""
 
 from sorvek.core.athlete.athlete import (
+    DOUBT_FRAC,
     Athlete,
     Capacity,
     Figure,
@@ -20,6 +21,7 @@ from sorvek.core.athlete.trial import Trial, with_test
 
 __all__ = [
     "BODY",
+    "DOUBT_FRAC",
     "IGNORE",
     "Athlete",
     "Capacity",

@@ -31,11 +31,15 @@ DRIFT_FRAC = 0.05
 
 @dataclass(frozen=True, slots=True)
 class LiveDays:
-    """Likely days of an athlete in a running heat: where they stand, and how much each counts (adds up to 1)."""
+    """Likely days of an athlete in a running heat: where they stand, and how much each counts (adds up to 1).
+
+    `broke` says that the last set did.
+    """
 
     midway: Midway
     weights: Floats
     seen: int = 0
+    broke: bool = False
 
     @property
     def counting(self) -> float:
@@ -56,11 +60,12 @@ def observe(problem: Problem, plan: Plan, days: LiveDays, sets: Sequence[SetDone
     Raises: SetsError if the plan does not fit the course.
     """
     before_s, midway = days.midway.begins[:, kernel.SNAP_T], days.midway
-    in_reserve = np.zeros(len(before_s))
+    in_reserve, broke = np.zeros(len(before_s)), days.broke
     for one in sets:
         if one.reps > 0:
-            after = after_set(problem, plan, midway, one.reps)
+            after = after_set(problem, plan, midway, one.reps, broke)
             midway, in_reserve = after.midway, after.in_reserve
+        broke = one.broken
     last = sets[-1]
     assert last.at_s is not None
     takes_s = midway.begins[:, kernel.SNAP_T] - before_s
@@ -70,7 +75,7 @@ def observe(problem: Problem, plan: Plan, days: LiveDays, sets: Sequence[SetDone
     if last.broken:
         weights = weights * (NOT_FORCED + 1.0 / (1.0 + np.exp(np.clip(in_reserve - BREAK_RESERVE, -30, 30))))
     midway.begins[:, kernel.SNAP_T] = last.at_s
-    seen = LiveDays(midway, weights / weights.sum(), days.seen + 1)
+    seen = LiveDays(midway, weights / weights.sum(), days.seen + 1, broke)
     return _drawn_anew(seen) if seen.counting < FEW * len(weights) else seen
 
 
@@ -96,7 +101,7 @@ def _drawn_anew(days: LiveDays) -> LiveDays:
     begins[:, kernel.SNAP_W] *= changed[:, kernel.W_PRIME] / whos[:, kernel.W_PRIME]
     begins[:, kernel.SNAP_CP] *= changed[:, kernel.CP] / whos[:, kernel.CP]
     midway = replace(drawn, us=us, whos=changed, begins=begins)
-    return LiveDays(midway, np.full(count, 1.0 / count), days.seen)
+    return LiveDays(midway, np.full(count, 1.0 / count), days.seen, days.broke)
 
 
 def follow(problem: Problem, plan: Plan, state: LaneState, count: int = DAYS) -> LiveDays:

@@ -7,7 +7,6 @@ from dataclasses import replace
 
 import numpy as np
 
-from sorvek.core.constants import FAIL_CYCLES, FAIL_REST_S
 from sorvek.core.live.days import days_at_start, observe
 from sorvek.core.live.replan import offer
 from sorvek.core.live.taps import LaneState, Tap, TapKind, fold
@@ -16,24 +15,27 @@ from sorvek.core.simulation import Midway, Problem, after_set, at_start, draw_sa
 
 # How a set's time scatters about what the athlete's numbers give, and how late the tap of it comes. Judgement.
 SET_FRAC, LATE_S, LATE_SPREAD_S = 0.03, 0.4, 0.2
-TYPICAL_REP_S = 2.0
 
 
 class StandIn:
-    """An athlete in a lane. `problem` is what is believed of the athlete, `seed` decides what is true."""
+    """An athlete in a lane. `problem` is what is believed of the athlete, `seed` decides what is true.
 
-    def __init__(self, problem: Problem, seed: int, truth: Problem | None = None) -> None:
+    `truth` is who really stands there, off by a share `doubts` of what is doubted of the numbers.
+    """
+
+    def __init__(self, problem: Problem, seed: int, truth: Problem | None = None, doubts: float = 1.0) -> None:
         self.problem = problem
         self.truth = truth
         self.seed = seed
         hidden = truth or problem
-        us, whos = draw_samples(hidden, 1, seed)
+        self.doubts = doubts
+        us, whos = draw_samples(hidden, 1, seed, doubts)
         self.midway: Midway = at_start(us, whos)
-        self.number = 0
+        self.number, self.broke = 0, False
 
     def again(self) -> "StandIn":
         """Return the same athlete at the start line."""
-        return StandIn(self.problem, self.seed, self.truth)
+        return StandIn(self.problem, self.seed, self.truth, self.doubts)
 
     def next_tap(self, state: LaneState) -> Tap | None:
         """Return the tap that ends the next set of a lane in a state, None if time is up or all is done.
@@ -53,32 +55,18 @@ class StandIn:
         for reps in range(planned, -1, -1):
             if reps == 0:
                 return self._buzzer(deadline_s)
-            after = after_set(self.problem, state.plan, self.midway, reps)
+            after = after_set(self.problem, state.plan, self.midway, reps, self.broke)
             planned_s = float(after.midway.begins[0, kernel.SNAP_T])
             ends_s = begun_s + slower * (planned_s - begun_s)
             if max(planned_s, ends_s) < deadline_s and (reps == 1 or not after.broke[0]):
                 break
         after.midway.begins[0, kernel.SNAP_T] = ends_s
         self.midway = after.midway
-        if reps < planned:
-            self._rest_after_break()
+        self.broke = reps < planned
         self.number += 1
         late_s = max(0.05, LATE_S + LATE_SPREAD_S * float(luck[1]))
         kind = TapKind.SET if reps == planned else TapKind.BROKEN
         return Tap(f"stand-in-{self.number}", kind, ends_s + late_s, reps=reps)
-
-    def _rest_after_break(self) -> None:
-        """Fail a rep and rest as the simulation does where a set breaks, before the next one begins."""
-        begins, who = self.midway.begins[0], self.midway.whos[0]
-        state = np.zeros(kernel.STATE_SIZE)
-        state[: 2 * kernel.LANES] = begins[: 2 * kernel.LANES]
-        lanes = self.problem.variants.shape[1] - kernel.WEIGHTS
-        lost_s = FAIL_REST_S + FAIL_CYCLES * TYPICAL_REP_S
-        begins[kernel.SNAP_W] = kernel.recover(
-            lost_s, state, lanes, begins[kernel.SNAP_W], who[kernel.W_PRIME], begins[kernel.SNAP_CP]
-        )
-        begins[: 2 * kernel.LANES] = state[: 2 * kernel.LANES]
-        begins[kernel.SNAP_T] += lost_s
 
     def _buzzer(self, deadline_s: float) -> Tap:
         """Return the tap of a set that the buzzer ended before its first rep."""
@@ -88,14 +76,19 @@ class StandIn:
 
 
 def rehearse(
-    problem: Problem, plan: Plan, seed: int, truth: Problem | None = None, coached: bool = False
+    problem: Problem,
+    plan: Plan,
+    seed: int,
+    truth: Problem | None = None,
+    coached: bool = False,
+    doubts: float = 1.0,
 ) -> tuple[Tap, ...]:
     """Return all taps of a heat in which a simulated athlete follows a plan.
 
     A broken set is followed by the tap that tells its reps. In a `coached` heat the rest is planned again after
-    every round, and what is offered is taken.
+    every round, and what is offered is taken. `truth` and `doubts` as in `StandIn`.
     """
-    stand_in, taps = StandIn(problem, seed, truth), list[Tap]()
+    stand_in, taps = StandIn(problem, seed, truth, doubts), list[Tap]()
     state, days = LaneState(plan), days_at_start(problem) if coached else None
     while (tap := stand_in.next_tap(state)) is not None:
         taps.append(replace(tap, reps=0))

@@ -1,7 +1,7 @@
 """What happens: one plan carried out rep by rep, and the same on many likely days."""
 
 from sorvek.core.simulation import kernel
-from sorvek.core.simulation.days import draw_samples, spread_samples
+from sorvek.core.simulation.days import Draws, draw_samples, spread_samples
 from sorvek.core.simulation.forecast import Band, DayScore, forecast, run_samples
 from sorvek.core.simulation.midway import AfterSet, Midway, after_set, at_start, run_from, stand_at
 from sorvek.core.simulation.problem import Floats, Ints, Problem, problem_for
@@ -11,6 +11,7 @@ __all__ = [
     "AfterSet",
     "Band",
     "DayScore",
+    "Draws",
     "Floats",
     "Ints",
     "Midway",

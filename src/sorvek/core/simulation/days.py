@@ -1,8 +1,10 @@
 """The uncertain athlete: perturbed samples of one athlete, drawn at random or spread evenly over what is likely."""
 
 import math
+from dataclasses import dataclass
 from functools import cache
 from statistics import NormalDist
+from typing import NamedTuple
 
 import numpy as np
 
@@ -34,6 +36,61 @@ WEIGHED_DOUBT = 0.2
 STRENGTH, Z_CP, Z_W_PRIME, Z_SLIP, Z_SPEED, Z_CHANGES, Z_NO_REPS, COMMON, OWN = range(9)
 
 
+class NumberDraw(NamedTuple):
+    """How far a number on file is off: `share` of `spread` times a column of normals, as a logarithm.
+
+    The rest of what the column moves is the day's own; `doubt` is the standard deviation of the number's part.
+    """
+
+    column: int
+    spread: float
+    share: float
+    doubt: float
+
+
+@dataclass(frozen=True, slots=True)
+class Draws:
+    """Perturbed athletes with the standard normals (count, columns) that made them, so that these can be moved."""
+
+    normals: Floats
+    us: Floats
+    whos: Floats
+
+    @classmethod
+    def at_random(cls, problem: Problem, count: int, seed: int) -> "Draws":
+        """Return likely athletes of a problem, as `draw_samples` draws them."""
+        return cls.of(problem, _random_normals(problem, count, seed))
+
+    @classmethod
+    def of(cls, problem: Problem, normals: Floats) -> "Draws":
+        """Return the athletes that standard normals (count, OWN + 2 slots) stand for."""
+        return cls(normals, *_perturbed(problem, normals, 1.0))
+
+    @staticmethod
+    def numbers(problem: Problem) -> dict[str, NumberDraw]:
+        """Return by movement or field which column moves a number on file, and by how much."""
+        athlete, slots = problem.athlete, problem.course.slots
+        found: dict[str, NumberDraw] = {}
+        for i, slot in enumerate(slots):
+            name = slot.movement.name
+            doubt = athlete.doubt_frac(name, problem.capacities[i][0].unbroken)
+            found.setdefault(name, NumberDraw(OWN + len(slots) + i, doubt, 1.0, doubt))
+        for key, spread, column in (
+            ("critical_power_w", CP_SPREAD, Z_CP),
+            ("w_prime_j", W_PRIME_SPREAD, Z_W_PRIME),
+        ):
+            doubt = athlete.doubt_frac(key, body_figure(athlete, key))
+            both = math.hypot(spread, doubt)
+            found[key] = NumberDraw(column, both, doubt**2 / both**2, doubt)
+        return found
+
+
+def _random_normals(problem: Problem, count: int, seed: int) -> Floats:
+    rng = np.random.Generator(np.random.PCG64(seed))
+    normals: Floats = rng.standard_normal((OWN + 2 * len(problem.course.slots), count)).T
+    return normals
+
+
 def draw_samples(
     problem: Problem, count: int = SAMPLES, seed: int = SEED, doubts: float = 1.0
 ) -> tuple[Floats, Floats]:
@@ -43,8 +100,7 @@ def draw_samples(
 
     The same seed gives the same days to every plan and every athlete (common random numbers).
     """
-    rng = np.random.Generator(np.random.PCG64(seed))
-    return _perturbed(problem, rng.standard_normal((OWN + 2 * len(problem.course.slots), count)).T, doubts)
+    return _perturbed(problem, _random_normals(problem, count, seed), doubts)
 
 
 def spread_samples(problem: Problem, count: int) -> tuple[Floats, Floats]:

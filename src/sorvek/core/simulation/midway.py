@@ -5,9 +5,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from sorvek.core.constants import FAIL_CYCLES, FAIL_REST_S
 from sorvek.core.plan import Plan
 from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.problem import Floats, Ints, Problem
+
+# A set that breaks costs the failed rep, of about two seconds, and the rest after it.
+AFTER_BREAK_S = FAIL_REST_S + FAIL_CYCLES * 2.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,16 +104,20 @@ class AfterSet:
     broke: NDArray[np.bool_]
 
 
-def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int) -> AfterSet:
+def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int, broke: bool = False) -> AfterSet:
     """Return where days stand after a set of so many reps more, with the rest or change of movement before it.
 
-    Rest, pace and style are those of the plan. What lies between two sets is part of the second one.
+    Rest, pace and style are those of the plan, but where the set before it `broke` the rest is as long as after a
+    failed rep. What lies between two sets is part of the second one.
     Raises: SetsError if the plan does not fit the course.
     """
     here = midway.segment
     chosen = problem.choices(plan, here, midway.begun)
     ints = chosen.ints[: here + 1].copy()
     ints[here, [k.FIRST_SIZE, k.N_SIZES]] = 0, 1
+    floats = chosen.floats[: here + 1].copy()
+    if broke and midway.begun > 0:
+        floats[here, k.REST] = max(floats[here, k.REST], AFTER_BREAK_S)
     ends, told = np.zeros((len(midway.us), k.N_SNAP)), np.zeros((len(midway.us), 2))
     k.simulate_from(
         here,
@@ -120,7 +128,7 @@ def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int) -> AfterS
         midway.us,
         midway.whos,
         ints,
-        chosen.floats[: here + 1],
+        floats,
         np.array([reps]),
         np.zeros((len(midway.us), k.N_OUT)),
         ends,

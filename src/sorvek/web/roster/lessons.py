@@ -6,7 +6,7 @@ from flask import Blueprint, abort, flash, redirect, render_template, request, u
 from flask.typing import ResponseReturnValue
 
 from sorvek.core.errors import CoreError
-from sorvek.core.season import Lessons, learn, lessons_of, unlearn
+from sorvek.core.season import Lessons, aged, learn, lessons_of, unlearn
 from sorvek.core.workout import read_workout
 from sorvek.store.athletes import SavedAthlete
 from sorvek.store.errors import ConflictError
@@ -29,7 +29,8 @@ def _pair(athlete_id: int, attempt_id: int) -> tuple[SavedAthlete, LoggedAttempt
 
 def _lessons(saved: SavedAthlete, attempt: LoggedAttempt) -> Lessons:
     workout = read_workout(attempt.text, club_library()).workout
-    return lessons_of(workout, saved.athlete, replace(attempt.result, name=saved.athlete.name))
+    known = aged(saved.athlete, attempt.done_on.isoformat())
+    return lessons_of(workout, known, replace(attempt.result, name=saved.athlete.name), attempt.record)
 
 
 @bp.get("/")
