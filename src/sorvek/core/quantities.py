@@ -44,6 +44,12 @@ def clock(time_s: float) -> str:
     return f"{whole // 60}:{whole % 60:02d}"
 
 
+def clock_exact(time_s: float) -> str:
+    """Return `m:ss` with a tenth of a second where there is one."""
+    tenths = max(0, round(10 * time_s))
+    return f"{tenths // 600}:{tenths % 600 // 10:02d}" + (f".{tenths % 10}" if tenths % 10 else "")
+
+
 def plain(value: float) -> str:
     """Return a number without needless zeros, at most two decimals."""
     return f"{value:.2f}".rstrip("0").rstrip(".")

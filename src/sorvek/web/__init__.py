@@ -16,7 +16,7 @@ from sorvek.actions.lifts import has_lift_stage
 from sorvek.actions.place import store_outlook
 from sorvek.actions.plan_club import Planner
 from sorvek.actions.warm import warm_up
-from sorvek.core.quantities import clock
+from sorvek.core.quantities import clock, clock_exact
 from sorvek.core.simulation import DayScore
 from sorvek.demo.club import CLUB, EVENT, fill
 from sorvek.figures.colours import movement_resource
@@ -38,6 +38,9 @@ from sorvek.web.floor.lane import bp as lane_pages
 from sorvek.web.floor.routes import bp as floor_pages
 from sorvek.web.hosts import guard
 from sorvek.web.lift.routes import bp as lift_pages
+from sorvek.web.log.attempt import bp as attempt_pages
+from sorvek.web.log.lessons import bp as lesson_pages
+from sorvek.web.log.routes import bp as log_pages
 from sorvek.web.movements.routes import bp as movement_pages
 from sorvek.web.place.routes import bp as place_pages
 from sorvek.web.plans.routes import bp as plan_pages
@@ -46,7 +49,6 @@ from sorvek.web.prep.routes import bp as prep_pages
 from sorvek.web.read.routes import bp as read_pages
 from sorvek.web.refusals import answer_errors
 from sorvek.web.request_log import log_requests
-from sorvek.web.roster.lessons import bp as lesson_pages
 from sorvek.web.roster.routes import bp as roster_pages
 from sorvek.web.week.routes import bp as week_pages
 
@@ -115,6 +117,8 @@ PAGES = (
     card_pages,
     roster_pages,
     lesson_pages,
+    attempt_pages,
+    log_pages,
     field_pages,
 )
 
@@ -170,6 +174,7 @@ def create_app(
 def _prepare_templates(app: Flask, demo: bool) -> None:
     app.jinja_env.filters.update(
         clock=clock,
+        clock_exact=clock_exact,
         resource=movement_resource,
         band=outlook_band,
         band_words=band_words,

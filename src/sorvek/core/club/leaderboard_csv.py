@@ -37,13 +37,13 @@ def read_score(text: str, workout: Workout) -> tuple[bool, float]:
     raise ValueError(f"“{text[:20]}” is no score; write 9:42 for a finish, 187 for reps")
 
 
-def score_typed(text: str, division: str, workout: Workout) -> Result:
-    """Return a score somebody asks about as a nameless result.
+def score_typed(text: str, division: str, workout: Workout, lift: str = "") -> Result:
+    """Return a score somebody asks about as a nameless result, with the lift where one is given beside it.
 
     Raises: ValueError with what to write instead.
     """
     finished, value = read_score(text, workout)
-    return Result("", division, finished, value)
+    return Result("", division, finished, value, lift_kg=read_lift(lift))
 
 
 def read_lift(text: str) -> float | None:

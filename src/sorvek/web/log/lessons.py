@@ -5,6 +5,7 @@ from dataclasses import replace
 from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from sorvek.actions.log import blamed
 from sorvek.core.errors import CoreError
 from sorvek.core.season import Lessons, aged, learn, lessons_of, unlearn
 from sorvek.core.workout import read_workout
@@ -33,14 +34,6 @@ def _lessons(saved: SavedAthlete, attempt: LoggedAttempt) -> Lessons:
     return lessons_of(workout, known, replace(attempt.result, name=saved.athlete.name), attempt.record)
 
 
-@bp.get("/")
-def show(athlete_id: int, attempt_id: int) -> str:
-    """Show an attempt; what it says is worked out behind the page."""
-    saved, attempt = _pair(athlete_id, attempt_id)
-    workout = read_workout(attempt.text, club_library()).workout
-    return render_template("roster/lessons.html", saved=saved, attempt=attempt, workout=workout)
-
-
 @bp.get("/lessons")
 def lessons(athlete_id: int, attempt_id: int) -> str:
     """Return the part of the page that takes a moment."""
@@ -52,7 +45,13 @@ def lessons(athlete_id: int, attempt_id: int) -> str:
         problem = str(error)
     strange = found is not None and abs(found.surprise) > STRANGE_DAYS
     return render_template(
-        "roster/_lessons.html", saved=saved, attempt=attempt, found=found, problem=problem, strange=strange
+        "log/_lessons.html",
+        saved=saved,
+        attempt=attempt,
+        found=found,
+        problem=problem,
+        strange=strange,
+        blame=blamed(saved, attempt) if found else None,
     )
 
 
@@ -60,7 +59,7 @@ def lessons(athlete_id: int, attempt_id: int) -> str:
 def keep(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store the numbers that are ticked."""
     saved, attempt = _pair(athlete_id, attempt_id)
-    here = url_for("lessons.show", athlete_id=athlete_id, attempt_id=attempt_id)
+    here = url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id)
     seen = request.form.get("version", -1, int)
     if seen != saved.version or attempt.taught:
         raise ConflictError(saved.athlete.name)
@@ -72,7 +71,7 @@ def keep(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     athlete, before = learn(saved.athlete, chosen, attempt.done_on.isoformat())
     save_taught(saved, attempt_id, athlete, before, seen)
     flash(f"Learnt from {attempt.title}. Plans made with the old numbers are marked on Place.", "done")
-    return redirect(url_for("roster.show", athlete_id=athlete_id))
+    return redirect(here)
 
 
 @bp.post("/back")
@@ -82,4 +81,4 @@ def take_back(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     before = unlearn(saved.athlete, attempt.taught)
     save_taught(saved, attempt_id, before, {}, request.form.get("version", -1, int))
     flash("Taken back; what was measured or learnt since was left alone.", "done")
-    return redirect(url_for("roster.show", athlete_id=athlete_id))
+    return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))

@@ -1,0 +1,115 @@
+"""One attempt: planned against done, the sets as tapped and to be corrected, what somebody says of it."""
+
+from datetime import date
+
+from flask import Blueprint, abort, current_app, flash, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from sorvek.actions.log import Looked, correct, describe, looked_at
+from sorvek.core.constants import RESOURCES
+from sorvek.core.errors import CoreError
+from sorvek.core.quantities import seconds_from_clock
+from sorvek.core.season import DoneRow
+from sorvek.core.workout import read_workout
+from sorvek.figures.two_tapes import two_tapes
+from sorvek.store.athletes import SavedAthlete
+from sorvek.store.library import club_library
+from sorvek.store.log import LoggedAttempt, load_attempt, remove_attempt
+from sorvek.web.entries import athlete_or_404
+from sorvek.web.undo import offer_undo
+
+bp = Blueprint("attempt", __name__, url_prefix="/roster/<int:athlete_id>/log/<int:attempt_id>")
+
+GAVE_OUT = (*RESOURCES, "breath", "skill", "head")
+
+
+def _pair(athlete_id: int, attempt_id: int) -> tuple[SavedAthlete, LoggedAttempt]:
+    saved, attempt = athlete_or_404(athlete_id), load_attempt(athlete_id, attempt_id)
+    if attempt is None:
+        abort(404)
+    return saved, attempt
+
+
+def _today() -> date:
+    today: date | None = current_app.config["TODAY"]
+    return today or date.today()
+
+
+def _page(saved: SavedAthlete, attempt: LoggedAttempt, problem: str = "") -> str:
+    looked: Looked | None = None
+    try:
+        workout = read_workout(attempt.text, club_library()).workout
+        looked = looked_at(saved, attempt)
+    except CoreError as error:
+        workout, problem = None, problem or str(error)
+    course = looked.problem.course if looked else None
+    sets = [one for one in looked.state.done if one.at_s is not None] if looked else []
+    return render_template(
+        "log/attempt.html",
+        saved=saved,
+        attempt=attempt,
+        workout=workout,
+        looked=looked,
+        course=course,
+        sets=sets,
+        tapes=two_tapes(looked.problem, looked.planned, looked.state) if looked and looked.state.done else None,
+        gave_out=GAVE_OUT,
+        problem=problem,
+    )
+
+
+@bp.get("/")
+def show(athlete_id: int, attempt_id: int) -> str:
+    """Show an attempt; what it teaches is worked out behind the page."""
+    return _page(*_pair(athlete_id, attempt_id))
+
+
+@bp.post("/sets")
+def sets(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
+    """Store the sets as they are in the table; empty rows fall, a row filled in at the end is added."""
+    saved, attempt = _pair(athlete_id, attempt_id)
+    rows, times, reps = list[DoneRow](), request.form.getlist("at"), request.form.getlist("reps")
+    try:
+        for number, (at, count) in enumerate(zip(times, reps, strict=False), 1):
+            if not at.strip() or not count.strip():
+                continue
+            if not count.strip().isascii() or not count.strip().isdigit() or len(count.strip()) > 4:
+                raise ValueError(f"row {number}: “{count[:10]}” is no number of reps")
+            rows.append(DoneRow(seconds_from_clock(at.strip()), int(count)))
+        correct(saved, attempt, rows, request.form.get("version", -1, int))
+    except (CoreError, ValueError) as error:
+        return _page(saved, attempt, str(error)), 422
+    flash("Kept as corrected.", "done")
+    return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))
+
+
+@bp.post("/told")
+def told(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
+    """Store what somebody says of an attempt."""
+    saved, attempt = _pair(athlete_id, attempt_id)
+    try:
+        describe(attempt, request.form, _today(), request.form.get("version", -1, int))
+    except ValueError:
+        return _page(saved, attempt, "that day is none; write it as 2026-03-14"), 422
+    flash("Kept.", "done")
+    return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))
+
+
+@bp.post("/remove")
+def remove(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
+    """Take an attempt out of the log; it can be put back."""
+    _, attempt = _pair(athlete_id, attempt_id)
+    remove_attempt(athlete_id, attempt_id)
+    values = {"athlete_id": athlete_id, "attempt_id": attempt_id}
+    offer_undo(f"{attempt.title} was taken out of the log.", "attempt.restore", **values)
+    return redirect(url_for("roster.show", athlete_id=athlete_id))
+
+
+@bp.post("/restore")
+def restore(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
+    """Put an attempt back into the log."""
+    athlete_or_404(athlete_id)
+    if not remove_attempt(athlete_id, attempt_id, removed=False):
+        abort(404)
+    flash("Back in the log.", "done")
+    return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))
