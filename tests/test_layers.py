@@ -45,7 +45,7 @@ MOST_VERBS = {
     "workout": 4,
     "plan": 5,
     "planner": 3,
-    "season": 10,
+    "season": 13,
     "simulation": 10,
     "athlete": 16,
     "advice": 16,

@@ -103,3 +103,12 @@ def test_an_attempt_taken_out_can_be_put_back(client, post):
     assert "183 reps" not in client.get(LOG).text
     assert post(f"{where}restore", {}).status_code == 302
     assert "183 reps" in client.get(LOG).text
+
+
+def test_again_or_not_is_told_with_its_reason_and_decided(client, post):
+    where = logged(client, post, score="120", splits="2:30 5:00 7:40", date="2026-03-12")
+    part = client.get(f"{where}lessons").text
+    assert "Again or not" in part
+    assert re.search(r"(Yes, \d+ h after the first|No: )", part)
+    assert post(f"{where}again", {"version": version(client.get(where).text), "again": "yes"}).status_code == 302
+    assert "Repeats it" in client.get(f"{where}lessons").text

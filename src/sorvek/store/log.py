@@ -19,7 +19,8 @@ class LoggedAttempt:
     """One logged attempt; the result's name is the athlete's, `taught` holds by key the numbers learnt from it.
 
     `workout_id` is that of a workout of this season, `done_at` the hour where it is known, `record` what was done,
-    `gave_out` what ended it by what somebody saw, `torn` whether hands were torn.
+    `gave_out` what ended it by what somebody saw, `torn` whether hands were torn, `soreness` from 0 (not) to 3
+    (very), `again` whether it is to be repeated (`yes`, `no`, or empty while nobody has decided).
     """
 
     title: str
@@ -34,6 +35,8 @@ class LoggedAttempt:
     gave_out: str = ""
     torn: bool = False
     notes: str = ""
+    soreness: int = 0
+    again: str = ""
     version: int = 1
     athlete_id: int = 0
 
@@ -52,6 +55,8 @@ def _from_row(row: AttemptRow) -> LoggedAttempt:
         gave_out=row.gave_out,
         torn=row.torn,
         notes=row.notes,
+        soreness=row.soreness,
+        again=row.again,
         version=row.version,
         athlete_id=row.athlete_id,
     )
@@ -106,6 +111,8 @@ def _columns(attempt: LoggedAttempt) -> dict[str, object]:
         "gave_out": attempt.gave_out,
         "torn": attempt.torn,
         "notes": attempt.notes,
+        "soreness": attempt.soreness,
+        "again": attempt.again,
     }
 
 

@@ -161,6 +161,8 @@ def _lifted(db: SqliteDatabase) -> None:
         "gave_out VARCHAR(40) NOT NULL DEFAULT ''",
         "torn INTEGER NOT NULL DEFAULT 0",
         "notes TEXT NOT NULL DEFAULT ''",
+        "soreness INTEGER NOT NULL DEFAULT 0",
+        "again VARCHAR(10) NOT NULL DEFAULT ''",
         "version INTEGER NOT NULL DEFAULT 1",
         "removed_at DATETIME",
     )

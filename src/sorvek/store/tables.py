@@ -215,6 +215,8 @@ class AttemptRow(NumberedRow):
     gave_out = CharField(default="")
     torn = BooleanField(default=False)
     notes = TextField(default="")
+    soreness = IntegerField(default=0)
+    again = CharField(default="")
     version = IntegerField(default=1)
     removed_at = DateTimeField(null=True)
     taught = TextField(default="")

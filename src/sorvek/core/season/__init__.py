@@ -1,23 +1,30 @@
 """What results teach."""
 
+from sorvek.core.season.again import AgainOrNot, FirstTry, SecondTry, again_or_not, hours_until, still_gone
 from sorvek.core.season.beside import Blame, DoneStretch, blame, stretches_of, told
 from sorvek.core.season.learn import Kept, Lessons, aged, learn, lessons_of, unlearn
 from sorvek.core.season.record import DoneRow, Record, of_splits, read_record, record_text
 
 __all__ = [
+    "AgainOrNot",
     "Blame",
     "DoneRow",
     "DoneStretch",
+    "FirstTry",
     "Kept",
     "Lessons",
     "Record",
+    "SecondTry",
+    "again_or_not",
     "aged",
     "blame",
+    "hours_until",
     "learn",
     "lessons_of",
     "of_splits",
     "read_record",
     "record_text",
+    "still_gone",
     "stretches_of",
     "told",
     "unlearn",

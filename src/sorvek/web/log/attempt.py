@@ -5,7 +5,7 @@ from datetime import date
 from flask import Blueprint, abort, current_app, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.log import Looked, correct, describe, looked_at
+from sorvek.actions.log import Looked, correct, decide_again, describe, looked_at
 from sorvek.core.constants import RESOURCES
 from sorvek.core.errors import CoreError
 from sorvek.core.quantities import seconds_from_clock
@@ -92,6 +92,15 @@ def told(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     except ValueError:
         return _page(saved, attempt, "that day is none; write it as 2026-03-14"), 422
     flash("Kept.", "done")
+    return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))
+
+
+@bp.post("/again")
+def again(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
+    """Store whether the attempt is to be repeated."""
+    _, attempt = _pair(athlete_id, attempt_id)
+    decide_again(attempt, request.form.get("again", ""), request.form.get("version", -1, int))
+    flash("Decided. The weekend calendar knows.", "done")
     return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))
 
 

@@ -1,17 +1,13 @@
 """What a logged result says about an athlete's numbers: shown first, kept when the coach says so, taken back."""
 
-from dataclasses import replace
-
 from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.log import blamed
+from sorvek.actions.log import studied
 from sorvek.core.errors import CoreError
-from sorvek.core.season import Lessons, aged, learn, lessons_of, unlearn
-from sorvek.core.workout import read_workout
+from sorvek.core.season import learn, unlearn
 from sorvek.store.athletes import SavedAthlete
 from sorvek.store.errors import ConflictError
-from sorvek.store.library import club_library
 from sorvek.store.log import LoggedAttempt, load_attempt, save_taught
 from sorvek.web.entries import athlete_or_404
 
@@ -28,30 +24,25 @@ def _pair(athlete_id: int, attempt_id: int) -> tuple[SavedAthlete, LoggedAttempt
     return saved, attempt
 
 
-def _lessons(saved: SavedAthlete, attempt: LoggedAttempt) -> Lessons:
-    workout = read_workout(attempt.text, club_library()).workout
-    known = aged(saved.athlete, attempt.done_on.isoformat())
-    return lessons_of(workout, known, replace(attempt.result, name=saved.athlete.name), attempt.record)
-
-
 @bp.get("/lessons")
 def lessons(athlete_id: int, attempt_id: int) -> str:
     """Return the part of the page that takes a moment."""
     saved, attempt = _pair(athlete_id, attempt_id)
     found, problem = None, ""
     try:
-        found = _lessons(saved, attempt)
+        found = studied(saved, attempt)
     except CoreError as error:
         problem = str(error)
-    strange = found is not None and abs(found.surprise) > STRANGE_DAYS
+    strange = found is not None and abs(found.lessons.surprise) > STRANGE_DAYS
     return render_template(
         "log/_lessons.html",
         saved=saved,
         attempt=attempt,
-        found=found,
+        found=found.lessons if found else None,
         problem=problem,
         strange=strange,
-        blame=blamed(saved, attempt) if found else None,
+        blame=found.blame if found else None,
+        again=found.again if found else None,
     )
 
 
@@ -64,7 +55,7 @@ def keep(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     if seen != saved.version or attempt.taught:
         raise ConflictError(saved.athlete.name)
     ticked = request.form.getlist("key")
-    chosen = [lesson for lesson in _lessons(saved, attempt).lessons if lesson.key in ticked]
+    chosen = [lesson for lesson in studied(saved, attempt).lessons.lessons if lesson.key in ticked]
     if not chosen:
         flash("Nothing was ticked, so nothing was changed.", "warn")
         return redirect(here)
