@@ -24,7 +24,7 @@ BELOW = {
     "cli": {"core", "paper", "store", "web", "bench"},
 }
 OUTSIDE = {
-    "core": {"numpy", "numba", "lark", "pydantic", "rapidfuzz"},
+    "core": {"numpy", "numba", "lark", "ortools", "pydantic", "rapidfuzz"},
     "figures": set(),
     "paper": {"fpdf", "fontTools"},
     "store": {"peewee", "playhouse"},
@@ -45,7 +45,7 @@ MOST_VERBS = {
     "workout": 4,
     "plan": 5,
     "planner": 3,
-    "season": 13,
+    "season": 16,
     "simulation": 10,
     "athlete": 16,
     "advice": 16,

@@ -86,6 +86,10 @@ class FloorError(CoreError):
     """Something sent from the floor that cannot be read."""
 
 
+class CalendarError(CoreError):
+    """A calendar cannot be made from what was typed; the message names the place and what to write."""
+
+
 class PrepError(CoreError):
     """A warm-up cannot be as asked; the message names what to change."""
 

@@ -32,6 +32,7 @@ from sorvek.paper.words import (
 )
 from sorvek.store.database import OWNER_ONLY, connect, disconnect, open_database
 from sorvek.store.errors import StoreError
+from sorvek.web.calendar.routes import bp as calendar_pages
 from sorvek.web.cards.routes import bp as card_pages
 from sorvek.web.field.routes import bp as field_pages
 from sorvek.web.floor.lane import bp as lane_pages
@@ -119,6 +120,7 @@ PAGES = (
     lesson_pages,
     attempt_pages,
     log_pages,
+    calendar_pages,
     field_pages,
 )
 

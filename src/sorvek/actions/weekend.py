@@ -1,0 +1,305 @@
+"""The weekend's calendar: what is to be placed, the search in the background, changes by hand, what clashes."""
+
+import re
+import threading
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date, datetime, timedelta
+
+from sorvek.actions import kept
+from sorvek.actions.entry import entry_of
+from sorvek.core.errors import CalendarError, CoreError
+from sorvek.core.season import (
+    Assigned,
+    HeatTime,
+    OpenWorkout,
+    Schedule,
+    Try,
+    Weekend,
+    clashes,
+    schedule,
+    still_gone,
+)
+from sorvek.store.athletes import SavedAthlete, all_athletes
+from sorvek.store.database import connection
+from sorvek.store.log import attempts_on
+from sorvek.store.placings import placing_of, placings_of
+from sorvek.store.weekend import PlacedTry, SavedWeekend, WeekendHall, load_weekend, save_weekend
+from sorvek.store.workouts import SavedWorkout, all_workouts
+
+DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+SEARCH_S = 9.0
+MOST_DAYS, MOST_SLOTS = 21, 300
+HOURS = re.compile(r"(\d{1,2}):(\d{2})\s*[-–]\s*(\d{1,2}):(\d{2})")
+WISH = re.compile(
+    r"(?P<name>[^:]+):\s*"
+    r"(?:not\s+(?P<days>.+)|(?P<day>\w+)\s+(?P<side>after|before)\s+(?P<h>\d{1,2}):(?P<m>\d{2}))"
+)
+
+
+def open_workouts(today: date) -> list[SavedWorkout]:
+    """Return the workouts whose scores are not due yet."""
+    return [saved for saved in all_workouts() if saved.due_on >= today and not saved.workout.doubts]
+
+
+def open_days(workouts: Sequence[SavedWorkout], today: date) -> list[date]:
+    """Return the days on which something is open, from today on."""
+    if not workouts:
+        return []
+    first = max(today, min(saved.opens_on for saved in workouts))
+    last = max(saved.due_on for saved in workouts)
+    return [first + timedelta(days=i) for i in range(min(MOST_DAYS, (last - first).days + 1))]
+
+
+def usual_hall(days: Sequence[date]) -> WeekendHall:
+    """Return a usual hall: evenings on working days, mornings at the weekend."""
+    return WeekendHall({day.isoformat(): "9:00-14:00" if day.weekday() >= 5 else "17:00-21:00" for day in days})
+
+
+@dataclass(frozen=True, slots=True)
+class Calendar:
+    """Everything about a weekend: the days and heats, who and what its numbers stand for, the model."""
+
+    first: date
+    weekend: Weekend
+    keys: tuple[tuple[int, int, bool], ...]
+    names: dict[int, str]
+    titles: dict[int, str]
+
+    def when(self, slot: int) -> datetime:
+        """Return the time of a heat."""
+        return datetime.combine(self.first, datetime.min.time()) + timedelta(
+            minutes=self.weekend.slots[slot].begins_min
+        )
+
+    def slot_at(self, at: str) -> int | None:
+        """Return the heat at a time, None for none or one the hall is not open for any more."""
+        return next((i for i in range(len(self.weekend.slots)) if f"{self.when(i):%Y-%m-%dT%H:%M}" == at), None)
+
+    def assigned(self, tries: Sequence[PlacedTry]) -> Assigned:
+        """Return where stored tries go, in the order of the model."""
+        stored = {(one.athlete_id, one.workout_id, one.second): one.at for one in tries}
+        return tuple(self.slot_at(stored.get(key, "")) for key in self.keys)
+
+
+def _minutes(hours: str, minutes: str, where: str) -> int:
+    if int(hours) > 24 or int(minutes) > 59:
+        raise CalendarError(f"{where}: {hours}:{minutes} is no time of the day")
+    return 60 * int(hours) + int(minutes)
+
+
+def _slots(hall: WeekendHall, days: Sequence[date]) -> tuple[HeatTime, ...]:
+    """Return the heats the hall has room for.
+
+    Raises: CalendarError naming the day whose hours cannot be read.
+    """
+    if not 5 <= hall.every_min <= 240:
+        raise CalendarError("heats follow each other after 5 to 240 minutes")
+    found: list[HeatTime] = []
+    for number, day in enumerate(days):
+        text = hall.hours.get(day.isoformat(), "")
+        for part in filter(None, (p.strip() for p in text.split(","))):
+            match = HOURS.fullmatch(part)
+            where = f"{day:%A %-d %B}"
+            if match is None:
+                raise CalendarError(f"{where}: “{part[:20]}” is not understood; write 17:00-21:00, or nothing")
+            begins, ends = _minutes(match[1], match[2], where), _minutes(match[3], match[4], where)
+            found += [
+                HeatTime(number * 24 * 60 + at) for at in range(begins, ends - hall.every_min + 1, hall.every_min)
+            ]
+    if len(found) > MOST_SLOTS:
+        raise CalendarError(
+            f"{len(found)} heats are too many; at most {MOST_SLOTS}: take more minutes from heat to heat"
+        )
+    return tuple(sorted(found, key=lambda slot: slot.begins_min))
+
+
+def _barred(
+    hall: WeekendHall, days: Sequence[date], slots: Sequence[HeatTime], names: Sequence[str]
+) -> dict[str, set[int]]:
+    """Return by name the heats somebody cannot come to.
+
+    Raises: CalendarError naming the line that is not understood.
+    """
+    known, found = {name.casefold(): name for name in names}, dict[str, set[int]]()
+    for number, line in enumerate(hall.wishes.splitlines(), 1):
+        if not line.strip():
+            continue
+        match = WISH.fullmatch(line.strip())
+        name = known.get(match["name"].strip().casefold()) if match else None
+        if match is None or name is None:
+            raise CalendarError(
+                f"wishes, line {number}: “{line.strip()[:40]}” is not understood;"
+                " write “Name: not Sat, Sun” or “Name: Fri after 18:00”"
+            )
+        found.setdefault(name, set()).update(
+            i for i, slot in enumerate(slots) if _is_barred(match, days, slot, number)
+        )
+    return found
+
+
+def _is_barred(match: re.Match[str], days: Sequence[date], slot: HeatTime, line: int) -> bool:
+    day = DAYS[days[slot.day].weekday()]
+    if match["days"]:
+        named = [word.strip().casefold()[:3] for word in match["days"].split(",")]
+        if any(word not in DAYS for word in named):
+            raise CalendarError(f"wishes, line {line}: name days as Mon, Tue … Sun")
+        return day in named
+    if match["day"].casefold()[:3] not in DAYS:
+        raise CalendarError(f"wishes, line {line}: name days as Mon, Tue … Sun")
+    minute = _minutes(match["h"], match["m"], f"wishes, line {line}")
+    late = slot.begins_min % (24 * 60) >= minute
+    return day == match["day"].casefold()[:3] and late == (match["side"] == "before")
+
+
+def calendar_of(hall: WeekendHall, today: date, stored: Sequence[PlacedTry] = ()) -> Calendar:
+    """Return the weekend as it is to be placed; what a coach fixed in `stored` stays.
+
+    Raises: CalendarError naming the hours or the wish that cannot be read.
+    """
+    workouts, athletes = open_workouts(today), all_athletes()
+    days = open_days(workouts, today)
+    if not days:
+        raise CalendarError("no workout is open or ahead; nothing is to be placed")
+    slots = _slots(hall, days)
+    barred = _barred(hall, days, slots, [athlete.athlete.name for athlete in athletes])
+    works = tuple(_open(saved, hall, days[0], athletes) for saved in workouts)
+    fixed = {(one.athlete_id, one.workout_id, one.second): one.at for one in stored if one.fixed}
+    calendar = Calendar(
+        days[0],
+        Weekend(slots, works, (), hall.lanes, hall.judges),
+        (),
+        {athlete.id: athlete.athlete.name for athlete in athletes},
+        {saved.id: saved.title for saved in workouts},
+    )
+    tries, keys = list[Try](), list[tuple[int, int, bool]]()
+    for w, saved in enumerate(workouts):
+        out = {placing_id for placing_id, placing in placings_of(saved.id).items() if placing.left_out}
+        for athlete, second, after_min in _wanted(saved, athletes, days[0], out):
+            key = (athlete.id, saved.id, second)
+            name = athlete.athlete.name
+            at = calendar.slot_at(fixed.get(key, ""))
+            tries.append(Try(name, w, second, at, frozenset(barred.get(name, ())), after_min))
+            keys.append(key)
+    return replace(calendar, weekend=replace(calendar.weekend, tries=tuple(tries)), keys=tuple(keys))
+
+
+def _wanted(
+    saved: SavedWorkout, athletes: Sequence[SavedAthlete], first: date, out: set[int]
+) -> list[tuple[SavedAthlete, bool, int]]:
+    """Return who is still to try a workout, whether for the second time, and from which minute on."""
+    latest = {attempt.athlete_id: attempt for attempt in reversed(attempts_on(saved.id))}
+    found = []
+    for athlete in athletes:
+        attempt = latest.get(athlete.id)
+        if attempt is None and athlete.id not in out:
+            found.append((athlete, False, 0))
+        elif attempt is not None and attempt.again == "yes":
+            hour = attempt.done_at.hour * 60 + attempt.done_at.minute if attempt.done_at else 18 * 60
+            found.append((athlete, True, max(0, ((attempt.done_on - first).days + 1) * 24 * 60 + hour)))
+    return found
+
+
+def _open(saved: SavedWorkout, hall: WeekendHall, first: date, athletes: Sequence[SavedAthlete]) -> OpenWorkout:
+    machine = any("machine" in total.movement.gear for total in saved.readout.totals)
+    opens, closes = ((day - first).days * 24 * 60 for day in (saved.opens_on, saved.due_on + timedelta(days=1)))
+    at_once = min(hall.lanes, hall.machines) if machine else hall.lanes
+    return OpenWorkout(saved.title, max(0, opens), closes, at_once, _tax(saved, athletes))
+
+
+def _tax(saved: SavedWorkout, athletes: Sequence[SavedAthlete]) -> tuple[float, ...]:
+    """Return what a workout takes from every resource, by the first athlete who can be planned."""
+    for athlete in athletes:
+        entry = entry_of(saved, athlete, placing_of(saved.id, athlete.id))
+        if entry.held or entry.lift_alone:
+            continue
+        try:
+            return tuple(still_gone(kept.computed(entry).timeline.tank, 0.0).values())
+        except CoreError:
+            continue
+    return (0.0,) * 6
+
+
+@dataclass(slots=True)
+class PlacingRun:
+    """A search in progress: how many tries are placed by now, of how many; `problem` where it failed."""
+
+    total: int
+    placed: int = 0
+    done: bool = False
+    stopped: bool = False
+    problem: str = ""
+    began: datetime = field(default_factory=datetime.now)
+
+
+class Searches:
+    """The one search for a calendar that runs at a time, in a thread of its own."""
+
+    def __init__(self) -> None:
+        self.latest: PlacingRun | None = None
+        self._lock = threading.Lock()
+
+    def start(self, hall: WeekendHall, today: date, seen_version: int) -> PlacingRun:
+        """Begin to place the weekend, or return the search that runs.
+
+        Raises: CalendarError naming what cannot be read.
+        """
+        with self._lock:
+            if self.latest and not self.latest.done:
+                return self.latest
+            stored = load_weekend()
+            calendar = calendar_of(hall, today, stored.tries)
+            self.latest = PlacingRun(len(calendar.keys))
+            work = threading.Thread(target=self._run, args=(self.latest, calendar, hall, seen_version), daemon=True)
+            work.start()
+            return self.latest
+
+    def stop(self) -> None:
+        """Take the best placing found so far."""
+        if self.latest:
+            self.latest.stopped = True
+
+    def _run(self, search: PlacingRun, calendar: Calendar, hall: WeekendHall, seen_version: int) -> None:
+        def told(count: int, _given_up: int) -> bool:
+            search.placed = count
+            return not search.stopped
+
+        try:
+            found = schedule(calendar.weekend, SEARCH_S, told)
+            with connection():
+                save_weekend(hall, _stored(calendar, found), seen_version)
+        except Exception as error:
+            search.problem = str(error)
+        finally:
+            search.done = True
+
+
+def _stored(calendar: Calendar, found: Schedule) -> tuple[PlacedTry, ...]:
+    return tuple(
+        PlacedTry(
+            *key,
+            at="" if slot is None else f"{calendar.when(slot):%Y-%m-%dT%H:%M}",
+            fixed=calendar.weekend.tries[n].fixed is not None,
+            reason=found.reasons.get(n, ""),
+        )
+        for n, (key, slot) in enumerate(zip(calendar.keys, found.placed, strict=True))
+    )
+
+
+def move(saved: SavedWeekend, key: tuple[int, int, bool], at: str) -> PlacedTry | None:
+    """Put a try where a coach wants it and return how it was before, None if there is no such try."""
+    before = next((one for one in saved.tries if (one.athlete_id, one.workout_id, one.second) == key), None)
+    if before is None or saved.hall is None:
+        return None
+    tries = tuple(replace(one, at=at, fixed=True, reason="") if one is before else one for one in saved.tries)
+    save_weekend(saved.hall, tries, saved.version)
+    return before
+
+
+def clashes_of(calendar: Calendar, tries: Sequence[PlacedTry]) -> dict[int, list[str]]:
+    """Return by the number of a try in the model what is wrong with where it is."""
+    found: dict[int, list[str]] = {}
+    for clash in clashes(calendar.weekend, calendar.assigned(tries)):
+        for number in clash.tries:
+            found.setdefault(number, []).append(clash.words)
+    return found

@@ -1,0 +1,66 @@
+"""The weekend's calendar as it was made and changed: the hall, wishes, and where every try goes."""
+
+import json
+from dataclasses import asdict, dataclass
+
+from sorvek.store.settings import save_setting, setting, setting_version
+
+NAME = "weekend"
+
+
+@dataclass(frozen=True, slots=True)
+class WeekendHall:
+    """What a coach says: hours by day (`2026-03-13`: `17:00-21:00`), minutes from heat to heat, lanes, judges.
+
+    `wishes` has a line for everybody who cannot come always; `machines` bounds heats of workouts with a machine.
+    """
+
+    hours: dict[str, str]
+    every_min: int = 30
+    lanes: int = 6
+    judges: int = 6
+    machines: int = 4
+    wishes: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedTry:
+    """A try with its heat (`2026-03-13T17:30`, empty where none was found), and why not.
+
+    `fixed` where a coach put it there.
+    """
+
+    athlete_id: int
+    workout_id: int
+    second: bool
+    at: str
+    fixed: bool = False
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class SavedWeekend:
+    """The calendar and its version, 0 and no hall before anybody made one."""
+
+    hall: WeekendHall | None
+    tries: tuple[PlacedTry, ...]
+    version: int
+
+
+def load_weekend() -> SavedWeekend:
+    """Return the calendar, an empty one before anybody made one."""
+    kept = setting(NAME, None)
+    if not kept:
+        return SavedWeekend(None, (), setting_version(NAME))
+    data = json.loads(kept)
+    tries = tuple(PlacedTry(**one) for one in data["tries"])
+    return SavedWeekend(WeekendHall(**data["hall"]), tries, setting_version(NAME))
+
+
+def save_weekend(hall: WeekendHall, tries: tuple[PlacedTry, ...], seen_version: int) -> None:
+    """Keep the calendar.
+
+    Raises: ConflictError if somebody changed it since `seen_version`.
+    """
+    data = {"hall": asdict(hall), "tries": [asdict(one) for one in tries]}
+    save_setting(NAME, json.dumps(data), seen_version)

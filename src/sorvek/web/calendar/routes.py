@@ -1,0 +1,219 @@
+"""Calendar: the weekend's tries in the hall's heats; made by a search, overruled by hand, out as calendar files."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from flask import (
+    Blueprint,
+    Response,
+    abort,
+    current_app,
+    jsonify,
+    redirect,
+    render_template,
+    request,
+    url_for,
+)
+from flask.typing import ResponseReturnValue
+from icalendar import Calendar as CalendarFile
+from icalendar import Event
+
+from sorvek.actions.weekend import (
+    Calendar,
+    Searches,
+    calendar_of,
+    clashes_of,
+    move,
+    open_days,
+    open_workouts,
+    usual_hall,
+)
+from sorvek.core.errors import CoreError
+from sorvek.store.weekend import PlacedTry, SavedWeekend, WeekendHall, load_weekend
+from sorvek.web.undo import offer_undo
+
+bp = Blueprint("calendar", __name__, url_prefix="/calendar")
+
+# A time is one number in an address: minutes since the first day of the year 1.
+MINUTES_A_DAY = 24 * 60
+
+
+@dataclass(frozen=True, slots=True)
+class Chip:
+    """A try on the page: who, second or not, what is wrong with its place."""
+
+    placed: PlacedTry
+    name: str
+    title: str
+    wrong: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class HeatCell:
+    """A heat on the page: when, its number for addresses, which workouts (one, unless a coach overruled), who."""
+
+    at: datetime
+    number: int
+    titles: tuple[str, ...]
+    chips: tuple[Chip, ...]
+
+
+def _searches() -> Searches:
+    found: Searches = current_app.extensions.setdefault("searches", Searches())
+    return found
+
+
+def _today() -> date:
+    today: date | None = current_app.config["TODAY"]
+    return today or date.today()
+
+
+def _number(at: datetime) -> int:
+    return at.toordinal() * MINUTES_A_DAY + at.hour * 60 + at.minute
+
+
+def _time(number: int) -> datetime | None:
+    try:
+        return datetime.fromordinal(number // MINUTES_A_DAY) + timedelta(minutes=number % MINUTES_A_DAY)
+    except (ValueError, OverflowError):
+        return None
+
+
+def _rows(calendar: Calendar, saved: SavedWeekend) -> tuple[dict[date, list[HeatCell]], list[Chip]]:
+    """Return the heats by day with who is in them, and the tries without a place."""
+    wrong = clashes_of(calendar, saved.tries)
+    numbers = {key: n for n, key in enumerate(calendar.keys)}
+    by_time: dict[str, list[Chip]] = defaultdict(list)
+    for one in saved.tries:
+        number = numbers.get((one.athlete_id, one.workout_id, one.second))
+        if number is None:
+            continue  # done, removed or closed since
+        told = tuple(wrong.get(number, ()))
+        chip = Chip(one, calendar.names[one.athlete_id], calendar.titles[one.workout_id], told)
+        by_time[one.at].append(chip)
+    days: dict[date, list[HeatCell]] = defaultdict(list)
+    for slot in range(len(calendar.weekend.slots)):
+        at = calendar.when(slot)
+        chips = by_time.pop(f"{at:%Y-%m-%dT%H:%M}", [])
+        titles = tuple(dict.fromkeys(chip.title for chip in chips))
+        days[at.date()].append(HeatCell(at, _number(at), titles, tuple(chips)))
+    return days, [chip for chips in by_time.values() for chip in chips]
+
+
+def _page(hall: WeekendHall | None = None, problem: str = "") -> ResponseReturnValue:
+    saved, today = load_weekend(), _today()
+    workouts = open_workouts(today)
+    days = open_days(workouts, today)
+    shown = hall or saved.hall or usual_hall(days)
+    heats: dict[date, list[HeatCell]] = {}
+    unplaced: list[Chip] = []
+    if saved.hall and days:
+        try:
+            heats, unplaced = _rows(calendar_of(saved.hall, today, saved.tries), saved)
+        except CoreError as error:
+            problem = problem or str(error)
+    page = render_template(
+        "calendar/index.html",
+        saved_weekend=saved,
+        hall=shown,
+        days=days,
+        heats=heats,
+        unplaced=unplaced,
+        problem=problem,
+        workouts=workouts,
+        search=_searches().latest,
+    )
+    return page, 422 if problem and hall else 200
+
+
+@bp.get("/")
+def show() -> ResponseReturnValue:
+    """Show the calendar."""
+    return _page()
+
+
+@bp.post("/")
+def make() -> ResponseReturnValue:
+    """Begin to place everybody; what a coach fixed stays."""
+    form = request.form
+    hours = {name.removeprefix("hours-"): value[:80] for name, value in form.items() if name.startswith("hours-")}
+    hall = WeekendHall(
+        hours,
+        form.get("every_min", 30, int),
+        max(1, min(12, form.get("lanes", 6, int))),
+        max(1, min(40, form.get("judges", 6, int))),
+        max(1, min(40, form.get("machines", 4, int))),
+        form.get("wishes", "")[:4000],
+    )
+    try:
+        _searches().start(hall, _today(), form.get("version", -1, int))
+    except CoreError as error:
+        return _page(hall, str(error))
+    return redirect(url_for("calendar.show"))
+
+
+@bp.get("/progress")
+def progress() -> ResponseReturnValue:
+    """Return how far the search is."""
+    search = _searches().latest
+    if search is None:
+        return jsonify(done=True, placed=0, total=0, problem="")
+    return jsonify(done=search.done, placed=search.placed, total=search.total, problem=search.problem)
+
+
+@bp.post("/stop")
+def stop() -> ResponseReturnValue:
+    """Take the best placing found so far."""
+    _searches().stop()
+    return redirect(url_for("calendar.show"))
+
+
+@bp.post("/move/<int:athlete_id>/<int:workout_id>/<int:second>/<int:number>")
+def put(athlete_id: int, workout_id: int, second: int, number: int) -> ResponseReturnValue:
+    """Put a try into a heat, whatever the rules say; what clashes is marked. 0 takes it out of the calendar."""
+    at = _time(number) if number else None
+    if number and at is None:
+        abort(404)
+    key = (athlete_id, workout_id, bool(second))
+    before = move(load_weekend(), key, f"{at:%Y-%m-%dT%H:%M}" if at else "")
+    if before is None:
+        abort(404)
+    back = _number(datetime.fromisoformat(before.at)) if before.at else 0
+    values = {"athlete_id": athlete_id, "workout_id": workout_id, "second": second, "number": back}
+    offer_undo("Moved." if at else "Taken out of the calendar.", "calendar.put", **values)
+    return redirect(url_for("calendar.show"))
+
+
+def _file(tries: list[PlacedTry], whose: str) -> Response:
+    saved, today = load_weekend(), _today()
+    found, calendar = CalendarFile(), calendar_of(saved.hall or abort(404), today, saved.tries)
+    found.add("prodid", "-//Sorvek//")
+    found.add("version", "2.0")
+    for one in tries:
+        if not one.at or one.workout_id not in calendar.titles or one.athlete_id not in calendar.names:
+            continue
+        at, event = datetime.fromisoformat(one.at), Event()
+        again = ", second try" if one.second else ""
+        title, name = calendar.titles[one.workout_id], calendar.names[one.athlete_id]
+        event.add("summary", f"{title}{again}" if whose == "mine" else f"{title}: {name}{again}")
+        event.add("dtstart", at)
+        event.add("dtend", at + timedelta(minutes=(saved.hall or abort(404)).every_min))
+        event.add("dtstamp", datetime.combine(today, datetime.min.time()))
+        event.add("uid", f"{one.workout_id}-{one.athlete_id}-{int(one.second)}@sorvek")
+        found.add_component(event)
+    response = Response(found.to_ical(), mimetype="text/calendar")
+    response.headers["Content-Disposition"] = f"attachment; filename={whose}.ics"
+    return response
+
+
+@bp.get("/hall.ics")
+def hall_file() -> Response:
+    """Return everybody's tries as a calendar file."""
+    return _file(list(load_weekend().tries), "hall")
+
+
+@bp.get("/athlete/<int:athlete_id>.ics")
+def athlete_file(athlete_id: int) -> Response:
+    """Return one athlete's tries as a calendar file."""
+    return _file([one for one in load_weekend().tries if one.athlete_id == athlete_id], "mine")
