@@ -8,31 +8,13 @@ import pytest
 from playwright.sync_api import expect
 
 from axe import serious_violations
+from heats import new_heat
 
 sys.path.insert(0, str(Path(__file__).parent.parent.parent / "scripts"))
 
 from floor_faults import free_port, started
 
 pytestmark = pytest.mark.browser
-
-
-def new_heat(page, address, text, simulated):
-    """Store a short workout, plan two athletes for it, set up their heat; return the heat's address."""
-    page.goto(f"{address}/workouts/new", wait_until="networkidle")
-    page.locator("#text").fill(text)
-    page.get_by_role("button", name="Save").click()
-    workout = page.url.removesuffix("/read")
-    for athlete in (3, 7):
-        page.goto(f"{workout}/break/{athlete}/card")
-        page.get_by_role("button", name="Make a link").click()
-    page.goto(f"{workout}/floor/")
-    if simulated:
-        page.get_by_label("Speed of heat 1").select_option("16.0")
-        page.get_by_role("button", name="simulated athletes").click()
-    else:
-        page.get_by_role("button", name="Set up").first.click()
-    expect(page.locator(".floor-lane")).to_have_count(2)
-    return page.url
 
 
 def test_a_simulated_heat_runs_to_the_log(page, address):

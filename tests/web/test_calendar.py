@@ -39,7 +39,7 @@ def heats(page):
     found = []
     for day, inside in re.findall(r'<section[^>]*aria-label="(\w+ \d+ \w+)">(.*?)</section>', page, re.S):
         for at, chips in re.findall(r"Here: \w+ ([\d:]+).*?<ul>(.*?)</ul>", inside, re.S):
-            names = re.findall(r"Move ([^,]+),", chips)
+            names = re.findall(r'aria-label="([^,◆]+?)(?: ◆)?, [^"]+: move"', chips)
             if names:
                 found.append((day, at, names))
     return found
@@ -56,7 +56,7 @@ def test_everybody_has_a_heat_and_wishes_are_kept(made):
 
 def test_a_try_moved_by_hand_stays_is_marked_where_it_clashes_and_can_be_moved_back(client, post, made):
     number = re.search(r'data-number="(\d+)"', made)[1]
-    key = re.search(r'data-key="([^"]+)"[^>]*><button[^>]*aria-label="Move Ansel Brook', made)[1]
+    key = re.search(r'data-key="([^"]+)"[^>]*><button[^>]*aria-label="Ansel Brook', made)[1]
     assert post(f"{HERE}move/{key}/{number}", {}).status_code == 302
     page = client.get(HERE).text
     assert "Ansel Brook cannot come then" in page

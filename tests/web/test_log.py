@@ -112,3 +112,17 @@ def test_again_or_not_is_told_with_its_reason_and_decided(client, post):
     assert re.search(r"(Yes, \d+ h after the first|No: )", part)
     assert post(f"{where}again", {"version": version(client.get(where).text), "again": "yes"}).status_code == 302
     assert "Repeats it" in client.get(f"{where}lessons").text
+
+
+def test_week_counts_what_is_done_not_submitted_and_to_repeat(client, post):
+    log = "/workouts/2/log/"
+    post(log, {"athlete": "Ansel Brook", "score": "5:40"})
+    where = re.search(r"/roster/\d+/log/\d+/", client.get(log).text.split("log-table")[1])[0]
+    assert "1 not submitted" in client.get("/").text
+    post(f"{where}submitted", {"version": version(client.get(where).text), "submitted": "yes"})
+    page = client.get("/").text
+    assert "1 done" in page
+    assert "not submitted" not in page
+    post(f"{where}again", {"version": version(client.get(where).text), "again": "yes"})
+    assert "1 to repeat" in client.get("/").text
+    assert "repeats it" in client.get(log).text

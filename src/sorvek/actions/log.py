@@ -258,6 +258,14 @@ def decide_again(attempt: LoggedAttempt, again: str, seen_version: int) -> None:
     change_attempt(replace(attempt, again=again if again in ("yes", "no") else ""), seen_version)
 
 
+def mark_submitted(attempt: LoggedAttempt, submitted: bool, seen_version: int) -> None:
+    """Store whether the organiser has the score of an attempt.
+
+    Raises: ConflictError if somebody changed the attempt meanwhile.
+    """
+    change_attempt(replace(attempt, submitted=submitted), seen_version)
+
+
 def best_results(attempts: Sequence[LoggedAttempt]) -> dict[str, LoggedAttempt]:
     """Return the best attempt at every workout, by its title."""
     best: dict[str, LoggedAttempt] = {}

@@ -5,6 +5,7 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime
+from typing import Any
 
 from sorvek.core.athlete import Athlete
 from sorvek.core.club import Result
@@ -20,7 +21,8 @@ class LoggedAttempt:
 
     `workout_id` is that of a workout of this season, `done_at` the hour where it is known, `record` what was done,
     `gave_out` what ended it by what somebody saw, `torn` whether hands were torn, `soreness` from 0 (not) to 3
-    (very), `again` whether it is to be repeated (`yes`, `no`, or empty while nobody has decided).
+    (very), `again` whether it is to be repeated (`yes`, `no`, or empty while nobody has decided), `submitted`
+    whether the organiser has the score.
     """
 
     title: str
@@ -37,6 +39,7 @@ class LoggedAttempt:
     notes: str = ""
     soreness: int = 0
     again: str = ""
+    submitted: bool = False
     version: int = 1
     athlete_id: int = 0
 
@@ -57,6 +60,7 @@ def _from_row(row: AttemptRow) -> LoggedAttempt:
         notes=row.notes,
         soreness=row.soreness,
         again=row.again,
+        submitted=row.submitted,
         version=row.version,
         athlete_id=row.athlete_id,
     )
@@ -89,6 +93,31 @@ def done_counts() -> dict[str, int]:
     return Counter(row.title for row in rows)
 
 
+@dataclass(frozen=True, slots=True)
+class AttemptCounts:
+    """How many athletes did a workout of the week, have submitted it, and are to repeat it."""
+
+    done: int = 0
+    submitted: int = 0
+    again: int = 0
+
+
+def counts_by_workout() -> dict[int, AttemptCounts]:
+    """Return the counts of every workout that has an attempt, by its id."""
+    there = AttemptRow.workout.is_null(False) & AttemptRow.removed_at.is_null()
+    columns = (AttemptRow.workout, AttemptRow.athlete, AttemptRow.submitted, AttemptRow.again)
+    rows: Any = AttemptRow.select(*columns).where(there).order_by(AttemptRow.id).tuples()
+    done: dict[int, dict[int, tuple[bool, bool]]] = {}
+    for workout_id, athlete_id, submitted, again in rows:
+        before = done.setdefault(workout_id, {}).get(athlete_id, (False, False))
+        # The latest attempt decides what is still to be done, any may have been submitted.
+        done[workout_id][athlete_id] = (before[0] or submitted, again == "yes")
+    return {
+        workout_id: AttemptCounts(len(by), sum(s for s, _ in by.values()), sum(a for _, a in by.values()))
+        for workout_id, by in done.items()
+    }
+
+
 def load_attempt(athlete_id: int, attempt_id: int) -> LoggedAttempt | None:
     """Return one attempt of an athlete, None if there is none."""
     mine = (AttemptRow.id == attempt_id) & (AttemptRow.athlete == athlete_id) & AttemptRow.removed_at.is_null()
@@ -113,6 +142,7 @@ def _columns(attempt: LoggedAttempt) -> dict[str, object]:
         "notes": attempt.notes,
         "soreness": attempt.soreness,
         "again": attempt.again,
+        "submitted": attempt.submitted,
     }
 
 

@@ -163,6 +163,7 @@ def _lifted(db: SqliteDatabase) -> None:
         "notes TEXT NOT NULL DEFAULT ''",
         "soreness INTEGER NOT NULL DEFAULT 0",
         "again VARCHAR(10) NOT NULL DEFAULT ''",
+        "submitted INTEGER NOT NULL DEFAULT 0",
         "version INTEGER NOT NULL DEFAULT 1",
         "removed_at DATETIME",
     )

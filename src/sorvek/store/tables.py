@@ -217,6 +217,7 @@ class AttemptRow(NumberedRow):
     notes = TextField(default="")
     soreness = IntegerField(default=0)
     again = CharField(default="")
+    submitted = BooleanField(default=False)
     version = IntegerField(default=1)
     removed_at = DateTimeField(null=True)
     taught = TextField(default="")

@@ -5,7 +5,7 @@ from datetime import date
 from flask import Blueprint, abort, current_app, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.log import Looked, correct, decide_again, describe, looked_at
+from sorvek.actions.log import Looked, correct, decide_again, describe, looked_at, mark_submitted
 from sorvek.core.constants import RESOURCES
 from sorvek.core.errors import CoreError
 from sorvek.core.quantities import seconds_from_clock
@@ -102,6 +102,16 @@ def again(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     decide_again(attempt, request.form.get("again", ""), request.form.get("version", -1, int))
     flash("Decided. The weekend calendar knows.", "done")
     return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))
+
+
+@bp.post("/submitted")
+def submitted(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
+    """Store whether the organiser has the score; back to the log of the workout."""
+    _, attempt = _pair(athlete_id, attempt_id)
+    mark_submitted(attempt, request.form.get("submitted") == "yes", request.form.get("version", -1, int))
+    if attempt.workout_id is None:
+        return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))
+    return redirect(url_for("log.show", workout_id=attempt.workout_id))
 
 
 @bp.post("/remove")

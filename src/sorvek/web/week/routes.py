@@ -8,7 +8,7 @@ from flask import Blueprint, current_app, render_template
 from sorvek.figures.structure import Strip, structure_strip
 from sorvek.store.athletes import all_athletes
 from sorvek.store.cards import briefed_counts
-from sorvek.store.log import done_counts
+from sorvek.store.log import AttemptCounts, counts_by_workout, done_counts
 from sorvek.store.outlooks import planned_counts
 from sorvek.store.workouts import SavedWorkout, all_workouts, broken_workouts, removed_workouts
 
@@ -33,6 +33,7 @@ class WeekRow:
     planned: int
     briefed: int
     done: int
+    counts: AttemptCounts
 
 
 def when_of(opens_on: date, due_on: date, today: date) -> When:
@@ -51,7 +52,7 @@ def when_of(opens_on: date, due_on: date, today: date) -> When:
 def index() -> str:
     """Show the week."""
     today = current_app.config["TODAY"] or date.today()
-    planned, briefed, done = planned_counts(), briefed_counts(), done_counts()
+    planned, briefed, done, counts = planned_counts(), briefed_counts(), done_counts(), counts_by_workout()
     entries = [
         WeekRow(
             saved,
@@ -60,6 +61,7 @@ def index() -> str:
             planned.get(saved.id, 0),
             briefed.get(saved.id, 0),
             done.get(saved.title, 0),
+            counts.get(saved.id, AttemptCounts()),
         )
         for saved in all_workouts()
     ]
