@@ -1,13 +1,22 @@
 """From the address of a page to what it shows: a workout, an athlete, both; 404 where there is none."""
 
-from flask import abort, redirect, render_template, session, url_for
+from datetime import date
+
+from flask import abort, current_app, redirect, render_template, session, url_for
 from flask.typing import ResponseReturnValue
 
 from sorvek.actions.entry import Entry, load_entry
 from sorvek.actions.people import beside, listed_ids
 from sorvek.core.errors import UnsettledError
 from sorvek.store.athletes import SavedAthlete, load_athlete
+from sorvek.store.log import LoggedAttempt, load_attempt
 from sorvek.store.workouts import SavedWorkout, load_workout
+
+
+def today() -> date:
+    """Return today, or the day the application was started for."""
+    day: date | None = current_app.config["TODAY"]
+    return day or date.today()
 
 
 def workout_or_404(workout_id: int, settled: bool = True) -> SavedWorkout:
@@ -24,6 +33,11 @@ def workout_or_404(workout_id: int, settled: bool = True) -> SavedWorkout:
 def athlete_or_404(athlete_id: int) -> SavedAthlete:
     """Return a stored athlete or end the request with 404."""
     return load_athlete(athlete_id) or abort(404)
+
+
+def attempt_or_404(athlete_id: int, attempt_id: int) -> tuple[SavedAthlete, LoggedAttempt]:
+    """Return an athlete with a logged attempt or end the request with 404."""
+    return athlete_or_404(athlete_id), load_attempt(athlete_id, attempt_id) or abort(404)
 
 
 def entry_or_404(workout_id: int, athlete_id: int) -> Entry:

@@ -31,6 +31,7 @@ from sorvek.actions.weekend import (
 )
 from sorvek.core.errors import CoreError
 from sorvek.store.weekend import PlacedTry, SavedWeekend, WeekendHall, load_weekend
+from sorvek.web.entries import today
 from sorvek.web.undo import offer_undo
 
 bp = Blueprint("calendar", __name__, url_prefix="/calendar")
@@ -62,11 +63,6 @@ class HeatCell:
 def _searches() -> Searches:
     found: Searches = current_app.extensions.setdefault("searches", Searches())
     return found
-
-
-def _today() -> date:
-    today: date | None = current_app.config["TODAY"]
-    return today or date.today()
 
 
 def _number(at: datetime) -> int:
@@ -102,15 +98,15 @@ def _rows(calendar: Calendar, saved: SavedWeekend) -> tuple[dict[date, list[Heat
 
 
 def _page(hall: WeekendHall | None = None, problem: str = "") -> ResponseReturnValue:
-    saved, today = load_weekend(), _today()
-    workouts = open_workouts(today)
-    days = open_days(workouts, today)
+    saved, day = load_weekend(), today()
+    workouts = open_workouts(day)
+    days = open_days(workouts, day)
     shown = hall or saved.hall or usual_hall(days)
     heats: dict[date, list[HeatCell]] = {}
     unplaced: list[Chip] = []
     if saved.hall and days:
         try:
-            heats, unplaced = _rows(calendar_of(saved.hall, today, saved.tries), saved)
+            heats, unplaced = _rows(calendar_of(saved.hall, day, saved.tries), saved)
         except CoreError as error:
             problem = problem or str(error)
     page = render_template(
@@ -147,7 +143,7 @@ def make() -> ResponseReturnValue:
         form.get("wishes", "")[:4000],
     )
     try:
-        _searches().start(hall, _today(), form.get("version", -1, int))
+        _searches().start(hall, today(), form.get("version", -1, int))
     except CoreError as error:
         return _page(hall, str(error))
     return redirect(url_for("calendar.show"))
@@ -186,8 +182,8 @@ def put(athlete_id: int, workout_id: int, second: int, number: int) -> ResponseR
 
 
 def _file(tries: list[PlacedTry], whose: str) -> Response:
-    saved, today = load_weekend(), _today()
-    found, calendar = CalendarFile(), calendar_of(saved.hall or abort(404), today, saved.tries)
+    saved, day = load_weekend(), today()
+    found, calendar = CalendarFile(), calendar_of(saved.hall or abort(404), day, saved.tries)
     found.add("prodid", "-//Sorvek//")
     found.add("version", "2.0")
     for one in tries:
@@ -199,7 +195,7 @@ def _file(tries: list[PlacedTry], whose: str) -> Response:
         event.add("summary", f"{title}{again}" if whose == "mine" else f"{title}: {name}{again}")
         event.add("dtstart", at)
         event.add("dtend", at + timedelta(minutes=(saved.hall or abort(404)).every_min))
-        event.add("dtstamp", datetime.combine(today, datetime.min.time()))
+        event.add("dtstamp", datetime.combine(day, datetime.min.time()))
         event.add("uid", f"{one.workout_id}-{one.athlete_id}-{int(one.second)}@sorvek")
         found.add_component(event)
     response = Response(found.to_ical(), mimetype="text/calendar")

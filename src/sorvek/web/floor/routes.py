@@ -1,7 +1,5 @@
 """Floor: heats are set up, started and run; the clock page of the coach."""
 
-from datetime import date
-
 import segno
 from flask import Blueprint, abort, current_app, flash, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -21,7 +19,7 @@ from sorvek.core.live import read_sent
 from sorvek.store.athletes import all_athletes
 from sorvek.store.floor import SavedHeat, add_taps, heats_run, load_heat, name_judge, start_heat
 from sorvek.store.hall import public_address
-from sorvek.web.entries import workout_or_404
+from sorvek.web.entries import today, workout_or_404
 from sorvek.web.floor.shown import heat_data, now_s
 
 bp = Blueprint("floor", __name__, url_prefix="/workouts/<int:workout_id>/floor")
@@ -114,7 +112,7 @@ def taps(workout_id: int, heat_id: int) -> ResponseReturnValue:
             if one.lane in lanes:
                 add_taps(lanes[one.lane].id, sent.device, [(tap, one.made_s)])
                 taken.append(tap.id)
-    over = keep_when_over(heat, now_s(), current_app.config["TODAY"] or date.today())
+    over = keep_when_over(heat, now_s(), today())
     return jsonify(heat_data(heat) | {"taken": taken, "over": over})
 
 
@@ -164,7 +162,7 @@ def judges(workout_id: int, heat_id: int) -> ResponseReturnValue:
 def keep(workout_id: int, heat_id: int) -> ResponseReturnValue:
     """Write the results of a heat into the athletes' logs."""
     heat = _heat_or_404(workout_id, heat_id)
-    kept = keep_results(heat, current_app.config["TODAY"] or date.today())
+    kept = keep_results(heat, today())
     if kept:
         flash(f"In the log: {', '.join(kept)}. What it teaches stands on each athlete's page.", "done")
     else:

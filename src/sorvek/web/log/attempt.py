@@ -1,8 +1,6 @@
 """One attempt: planned against done, the sets as tapped and to be corrected, what somebody says of it."""
 
-from datetime import date
-
-from flask import Blueprint, abort, current_app, flash, redirect, render_template, request, url_for
+from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from sorvek.actions.log import Looked, correct, decide_again, describe, looked_at, mark_submitted
@@ -14,25 +12,13 @@ from sorvek.core.workout import read_workout
 from sorvek.figures.two_tapes import two_tapes
 from sorvek.store.athletes import SavedAthlete
 from sorvek.store.library import club_library
-from sorvek.store.log import LoggedAttempt, load_attempt, remove_attempt
-from sorvek.web.entries import athlete_or_404
+from sorvek.store.log import LoggedAttempt, remove_attempt
+from sorvek.web.entries import athlete_or_404, attempt_or_404, today
 from sorvek.web.undo import offer_undo
 
 bp = Blueprint("attempt", __name__, url_prefix="/roster/<int:athlete_id>/log/<int:attempt_id>")
 
 GAVE_OUT = (*RESOURCES, "breath", "skill", "head")
-
-
-def _pair(athlete_id: int, attempt_id: int) -> tuple[SavedAthlete, LoggedAttempt]:
-    saved, attempt = athlete_or_404(athlete_id), load_attempt(athlete_id, attempt_id)
-    if attempt is None:
-        abort(404)
-    return saved, attempt
-
-
-def _today() -> date:
-    today: date | None = current_app.config["TODAY"]
-    return today or date.today()
 
 
 def _page(saved: SavedAthlete, attempt: LoggedAttempt, problem: str = "") -> str:
@@ -61,13 +47,13 @@ def _page(saved: SavedAthlete, attempt: LoggedAttempt, problem: str = "") -> str
 @bp.get("/")
 def show(athlete_id: int, attempt_id: int) -> str:
     """Show an attempt; what it teaches is worked out behind the page."""
-    return _page(*_pair(athlete_id, attempt_id))
+    return _page(*attempt_or_404(athlete_id, attempt_id))
 
 
 @bp.post("/sets")
 def sets(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store the sets as they are in the table; empty rows fall, a row filled in at the end is added."""
-    saved, attempt = _pair(athlete_id, attempt_id)
+    saved, attempt = attempt_or_404(athlete_id, attempt_id)
     rows, times, reps = list[DoneRow](), request.form.getlist("at"), request.form.getlist("reps")
     try:
         for number, (at, count) in enumerate(zip(times, reps, strict=False), 1):
@@ -86,9 +72,9 @@ def sets(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 @bp.post("/told")
 def told(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store what somebody says of an attempt."""
-    saved, attempt = _pair(athlete_id, attempt_id)
+    saved, attempt = attempt_or_404(athlete_id, attempt_id)
     try:
-        describe(attempt, request.form, _today(), request.form.get("version", -1, int))
+        describe(attempt, request.form, today(), request.form.get("version", -1, int))
     except ValueError:
         return _page(saved, attempt, "that day is none; write it as 2026-03-14"), 422
     flash("Kept.", "done")
@@ -98,7 +84,7 @@ def told(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 @bp.post("/again")
 def again(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store whether the attempt is to be repeated."""
-    _, attempt = _pair(athlete_id, attempt_id)
+    _, attempt = attempt_or_404(athlete_id, attempt_id)
     decide_again(attempt, request.form.get("again", ""), request.form.get("version", -1, int))
     flash("Decided. The weekend calendar knows.", "done")
     return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))
@@ -107,7 +93,7 @@ def again(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 @bp.post("/submitted")
 def submitted(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store whether the organiser has the score; back to the log of the workout."""
-    _, attempt = _pair(athlete_id, attempt_id)
+    _, attempt = attempt_or_404(athlete_id, attempt_id)
     mark_submitted(attempt, request.form.get("submitted") == "yes", request.form.get("version", -1, int))
     if attempt.workout_id is None:
         return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))
@@ -117,7 +103,7 @@ def submitted(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 @bp.post("/remove")
 def remove(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Take an attempt out of the log; it can be put back."""
-    _, attempt = _pair(athlete_id, attempt_id)
+    _, attempt = attempt_or_404(athlete_id, attempt_id)
     remove_attempt(athlete_id, attempt_id)
     values = {"athlete_id": athlete_id, "attempt_id": attempt_id}
     offer_undo(f"{attempt.title} was taken out of the log.", "attempt.restore", **values)

@@ -1,15 +1,14 @@
 """What a logged result says about an athlete's numbers: shown first, kept when the coach says so, taken back."""
 
-from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
+from flask import Blueprint, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from sorvek.actions.log import studied
 from sorvek.core.errors import CoreError
 from sorvek.core.season import learn, unlearn
-from sorvek.store.athletes import SavedAthlete
 from sorvek.store.errors import ConflictError
-from sorvek.store.log import LoggedAttempt, load_attempt, save_taught
-from sorvek.web.entries import athlete_or_404
+from sorvek.store.log import save_taught
+from sorvek.web.entries import attempt_or_404
 
 bp = Blueprint("lessons", __name__, url_prefix="/roster/<int:athlete_id>/log/<int:attempt_id>")
 
@@ -17,17 +16,10 @@ bp = Blueprint("lessons", __name__, url_prefix="/roster/<int:athlete_id>/log/<in
 STRANGE_DAYS = 3.0
 
 
-def _pair(athlete_id: int, attempt_id: int) -> tuple[SavedAthlete, LoggedAttempt]:
-    saved, attempt = athlete_or_404(athlete_id), load_attempt(athlete_id, attempt_id)
-    if attempt is None:
-        abort(404)
-    return saved, attempt
-
-
 @bp.get("/lessons")
 def lessons(athlete_id: int, attempt_id: int) -> str:
     """Return the part of the page that takes a moment."""
-    saved, attempt = _pair(athlete_id, attempt_id)
+    saved, attempt = attempt_or_404(athlete_id, attempt_id)
     found, problem = None, ""
     try:
         found = studied(saved, attempt)
@@ -49,7 +41,7 @@ def lessons(athlete_id: int, attempt_id: int) -> str:
 @bp.post("/keep")
 def keep(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store the numbers that are ticked."""
-    saved, attempt = _pair(athlete_id, attempt_id)
+    saved, attempt = attempt_or_404(athlete_id, attempt_id)
     here = url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id)
     seen = request.form.get("version", -1, int)
     if seen != saved.version or attempt.taught:
@@ -68,7 +60,7 @@ def keep(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 @bp.post("/back")
 def take_back(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Put back what stood there before an attempt taught."""
-    saved, attempt = _pair(athlete_id, attempt_id)
+    saved, attempt = attempt_or_404(athlete_id, attempt_id)
     before = unlearn(saved.athlete, attempt.taught)
     save_taught(saved, attempt_id, before, {}, request.form.get("version", -1, int))
     flash("Taken back; what was measured or learnt since was left alone.", "done")

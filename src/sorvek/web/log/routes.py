@@ -1,9 +1,8 @@
 """Log: what everybody did on a workout; written down by hand, from a file, out as a file."""
 
 from collections.abc import Sequence
-from datetime import date
 
-from flask import Blueprint, Response, current_app, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from sorvek.actions.log import LogLine, log_of, log_rows
@@ -12,14 +11,9 @@ from sorvek.core.errors import CellError, CoreError
 from sorvek.core.table import RowError, read_text
 from sorvek.store.athletes import all_athletes
 from sorvek.store.workouts import SavedWorkout
-from sorvek.web.entries import workout_or_404
+from sorvek.web.entries import today, workout_or_404
 
 bp = Blueprint("log", __name__, url_prefix="/workouts/<int:workout_id>/log")
-
-
-def _today() -> date:
-    today: date | None = current_app.config["TODAY"]
-    return today or date.today()
 
 
 def _page(
@@ -34,7 +28,7 @@ def _page(
         problem=problem,
         wrong=wrong,
         errors=errors,
-        today=_today(),
+        today=today(),
     )
     return page, 422 if problem or errors else 200
 
@@ -51,7 +45,7 @@ def add(workout_id: int) -> ResponseReturnValue:
     saved = workout_or_404(workout_id)
     cells = {name.replace("_", " "): value.strip() for name, value in request.form.items()}
     try:
-        row = row_of(cells, saved.workout, _today())
+        row = row_of(cells, saved.workout, today())
     except CellError as error:
         return _page(saved, error.problem, error.column)
     errors = log_rows(saved, [row])
@@ -67,7 +61,7 @@ def take_in(workout_id: int) -> ResponseReturnValue:
     saved = workout_or_404(workout_id)
     file = request.files.get("file")
     try:
-        rows, errors = read_log(read_text(file.read() if file else b""), saved.workout, _today())
+        rows, errors = read_log(read_text(file.read() if file else b""), saved.workout, today())
     except CoreError as error:
         return _page(saved, str(error), "file")
     errors = errors or [RowError(e.row + 1, e.column, e.problem) for e in log_rows(saved, rows)]

@@ -1,8 +1,8 @@
 """Read: the notation on the left, what it says on the right, as it is typed."""
 
-from datetime import date, timedelta
+from datetime import timedelta
 
-from flask import Blueprint, abort, current_app, flash, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, abort, flash, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from sorvek.actions.kept import prospects_of
@@ -23,6 +23,7 @@ from sorvek.store.workouts import (
     save_workout,
 )
 from sorvek.web.conflict import conflict_page, differences
+from sorvek.web.entries import today
 from sorvek.web.read.forms import WorkoutForm
 from sorvek.web.read.source import pieces_of
 from sorvek.web.undo import offer_undo
@@ -173,8 +174,8 @@ def restore(workout_id: int) -> ResponseReturnValue:
 @bp.get("/workouts/new")
 def new() -> ResponseReturnValue:
     """Show an empty editor."""
-    today = current_app.config["TODAY"] or date.today()
-    return _page(WorkoutForm(text=STARTER, opens_on=today, due_on=today + timedelta(days=4)), None)
+    day = today()
+    return _page(WorkoutForm(text=STARTER, opens_on=day, due_on=day + timedelta(days=4)), None)
 
 
 @bp.post("/workouts/new")

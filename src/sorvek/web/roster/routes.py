@@ -2,9 +2,8 @@
 
 import json
 from collections.abc import Mapping
-from datetime import date
 
-from flask import Blueprint, Response, abort, current_app, flash, redirect, render_template, request, url_for
+from flask import Blueprint, Response, abort, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from sorvek.actions.athletes import asked_movements, current_workout, gaps_of, known_numbers
@@ -43,7 +42,7 @@ from sorvek.store.errors import ConflictError
 from sorvek.store.library import club_library
 from sorvek.store.log import attempts_of
 from sorvek.web.conflict import conflict_page, differences
-from sorvek.web.entries import athlete_or_404
+from sorvek.web.entries import athlete_or_404, today
 from sorvek.web.roster.forms import LABELS, AthleteForm, TestForm, form_values, read_form
 from sorvek.web.undo import offer_undo
 
@@ -52,14 +51,10 @@ bp = Blueprint("roster", __name__, url_prefix="/roster")
 SAME_NAME = "There is an athlete of this name; add something to tell them apart."
 
 
-def _today() -> date:
-    return current_app.config["TODAY"] or date.today()
-
-
 @bp.get("/")
 def index() -> str:
     """Show the roster with what is missing for the workout at hand."""
-    workout, athletes = current_workout(_today()), all_athletes()
+    workout, athletes = current_workout(today()), all_athletes()
     return render_template(
         "roster/index.html",
         athletes=athletes,
@@ -73,7 +68,7 @@ def index() -> str:
 def _page(
     saved: SavedAthlete | None, form: AthleteForm, test: TestForm | None = None, status: int = 200
 ) -> ResponseReturnValue:
-    workout = current_workout(_today())
+    workout = current_workout(today())
     page = render_template(
         "roster/edit.html",
         saved_athlete=saved,

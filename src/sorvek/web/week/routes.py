@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
-from flask import Blueprint, current_app, render_template
+from flask import Blueprint, render_template
 
 from sorvek.figures.structure import Strip, structure_strip
 from sorvek.store.athletes import all_athletes
@@ -11,6 +11,7 @@ from sorvek.store.cards import briefed_counts
 from sorvek.store.log import AttemptCounts, counts_by_workout, done_counts
 from sorvek.store.outlooks import planned_counts
 from sorvek.store.workouts import SavedWorkout, all_workouts, broken_workouts, removed_workouts
+from sorvek.web.entries import today
 
 bp = Blueprint("week", __name__)
 
@@ -36,28 +37,28 @@ class WeekRow:
     counts: AttemptCounts
 
 
-def when_of(opens_on: date, due_on: date, today: date) -> When:
+def when_of(opens_on: date, due_on: date, day: date) -> When:
     """Return how a workout stands on a day."""
-    if today > due_on:
-        days = (today - due_on).days
+    if day > due_on:
+        days = (day - due_on).days
         return When("closed", "closed yesterday" if days == 1 else f"closed {days} days ago")
-    if today < opens_on:
-        days = (opens_on - today).days
+    if day < opens_on:
+        days = (opens_on - day).days
         return When("ahead", "opens tomorrow" if days == 1 else f"opens in {days} days")
-    days = (due_on - today).days
+    days = (due_on - day).days
     return When("open", {0: "scores are due today", 1: "1 day left"}.get(days, f"{days} days left"))
 
 
 @bp.get("/")
 def index() -> str:
     """Show the week."""
-    today = current_app.config["TODAY"] or date.today()
+    day = today()
     planned, briefed, done, counts = planned_counts(), briefed_counts(), done_counts(), counts_by_workout()
     entries = [
         WeekRow(
             saved,
             structure_strip(saved.readout.course),
-            when_of(saved.opens_on, saved.due_on, today),
+            when_of(saved.opens_on, saved.due_on, day),
             planned.get(saved.id, 0),
             briefed.get(saved.id, 0),
             done.get(saved.title, 0),
@@ -73,5 +74,5 @@ def index() -> str:
         broken=broken_workouts(),
         removed=removed_workouts(),
         athletes=len(all_athletes()),
-        today=today,
+        today=day,
     )
