@@ -23,7 +23,8 @@ from sorvek.core.plan import shorthand
 from sorvek.core.season import Record
 from sorvek.core.workout import Form, Workout
 from sorvek.store.floor import NewLane, SavedHeat, SavedLane, add_taps, make_heat, save_schemes, tap_counts, taps_of
-from sorvek.store.log import LoggedAttempt, add_attempt, attempts_of, change_attempt
+from sorvek.store.log import Expected, LoggedAttempt, add_attempt, attempts_of, change_attempt
+from sorvek.store.outlooks import outlooks_of
 from sorvek.store.workouts import load_workout
 
 MOST_LANES = 12
@@ -189,7 +190,7 @@ def keep_results(heat: SavedHeat, today: date) -> list[str]:
 
     Taps that came in since it was last asked are added; what somebody corrected in the log stays.
     """
-    saved, names = load_workout(heat.workout_id), list[str]()
+    saved, names, outlooks = load_workout(heat.workout_id), list[str](), outlooks_of(heat.workout_id)
     started = datetime.fromtimestamp(heat.started_s) if heat.started_s is not None else None
     for lane in heat.lanes:
         watched, taps = watched_lane(heat, lane), taps_of(lane.id)
@@ -205,6 +206,7 @@ def keep_results(heat: SavedHeat, today: date) -> list[str]:
             workout_id=saved.id,
             done_at=started,
             record=Record(lane.schemes, on_works_clock(standing_taps(taps), watched.begins_s)),
+            expected=Expected.of(outlooks[lane.athlete_id].outlook) if lane.athlete_id in outlooks else None,
         )
         _keep(lane.athlete_id, attempt, {tap.id for tap in taps})
         names.append(watched.name)

@@ -37,7 +37,7 @@ from sorvek.core.workout import Form, read_workout
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.field import boards_of
 from sorvek.store.library import club_library
-from sorvek.store.log import LoggedAttempt, add_attempt, attempts_on, change_attempt
+from sorvek.store.log import Expected, LoggedAttempt, add_attempt, attempts_on, change_attempt
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.workouts import SavedWorkout, load_workout
 
@@ -107,6 +107,7 @@ def log_rows(saved: SavedWorkout, rows: Sequence[LogRow]) -> list[RowError]:
     ]
     if errors:
         return errors
+    outlooks = outlooks_of(saved.id)
     for row in rows:
         athlete_id = ids[row.athlete.casefold()]
         schemes = _schemes(load_entry(saved.id, athlete_id)) if row.splits_s else ()
@@ -122,6 +123,7 @@ def log_rows(saved: SavedWorkout, rows: Sequence[LogRow]) -> list[RowError]:
                 gave_out=row.gave_out,
                 torn=row.torn,
                 notes=row.notes,
+                expected=Expected.of(outlooks[athlete_id].outlook) if athlete_id in outlooks else None,
             ),
         )
     return []

@@ -18,6 +18,7 @@ from sorvek.bench.calibration import calibrated, demo_cases, made_up_cases
 from sorvek.bench.called import called_shares
 from sorvek.bench.club import seconds_for_club
 from sorvek.bench.evening import evening_s
+from sorvek.bench.learning import learnt
 from sorvek.bench.live import live_heats, live_shares, together_ms
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.advice.briefing import brief
@@ -43,6 +44,7 @@ from sorvek.core.workout.prose import read_prose
 CALLED_SEED = 11
 # Simulated heats a workout and tier: 4 × 2 of them.
 LIVE_HEATS = 63
+LEARNERS = 96
 DAYS_WANTED = {
     "inside": ("inside the 80 % band", "75–85, each 70–90"),
     "beaten": ("better than the headline", "45–55, each 40–60"),
@@ -233,6 +235,18 @@ def _live() -> list[Measured]:
     ]
 
 
+def _learning() -> list[Measured]:
+    """Return how much of a forecast's error is left after three logged attempts, and whether the bands hold."""
+    wanted = {
+        "error left after three attempts with splits": "<= 50",
+        "error left after three attempts with scores": "<= 70",
+        "band holds after splits": "75–85",
+        "band holds after scores": "75–85",
+    }
+    found = learnt(range(LEARNERS)).items()
+    return [Measured(name, value, value, "%", LEARNERS, wanted.get(name, "")) for name, value in found]
+
+
 def _table(figures: list[Measured]) -> str:
     width = max(len(figure.name) for figure in figures)
     lines = [f"{'figure':<{width}}  {'median':>9}  {'worst':>9}  unit   runs  wanted"]
@@ -247,7 +261,9 @@ def run(quick: bool, out: Path) -> str:
     warm_up()
     problems, repeats = demo_problems(), 1 if quick else 3
     figures = [*_speed(problems, repeats), *_lifts(repeats), *_against_c(problems, repeats)]
-    figures += [] if quick else [*_whole_club(), *_quality(problems), *_honest(), *_believable(), *_live()]
+    figures += (
+        [] if quick else [*_whole_club(), *_quality(problems), *_honest(), *_believable(), *_live(), *_learning()]
+    )
     machine = {"python": platform.python_version(), "processor": platform.machine()}
     out.write_text(
         json.dumps({"machine": machine, "figures": [asdict(f) for f in figures]}, indent=2), encoding="utf-8"

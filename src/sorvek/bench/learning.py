@@ -7,7 +7,7 @@ counts is how far the forecast's middle lies from the middle of the hidden athle
 from collections import defaultdict
 from collections.abc import Iterable
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.random import Generator
@@ -98,8 +98,7 @@ def _one(seed: int) -> LearntFrom:
 
 
 def _with_new_numbers(true: Athlete, drawn: Athlete) -> Athlete:
-    from dataclasses import replace
-
+    """Return a hidden athlete with numbers that were drawn for another workout; those known already stay."""
     return replace(
         true,
         unbroken={**drawn.unbroken, **true.unbroken},

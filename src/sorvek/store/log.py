@@ -5,14 +5,33 @@ from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime
-from typing import Any
+from typing import Any, NamedTuple
 
 from sorvek.core.athlete import Athlete
-from sorvek.core.club import Result
+from sorvek.core.club import Outlook, Result, order_key
 from sorvek.core.season import Kept, Record, read_record, record_text
 from sorvek.store.athletes import SavedAthlete, save_athlete
 from sorvek.store.errors import ConflictError
 from sorvek.store.tables import AttemptRow, database
+
+
+class Expected(NamedTuple):
+    """A forecast: a good, the middle and a bad day, each as whether it finishes and its time in s or reps."""
+
+    good: tuple[bool, float]
+    middle: tuple[bool, float]
+    bad: tuple[bool, float]
+
+    @classmethod
+    def of(cls, outlook: Outlook) -> "Expected":
+        """Return the forecast of an outlook."""
+        return cls(outlook.good[:2], outlook.middle[:2], outlook.bad[:2])
+
+    def holds(self, result: Result) -> bool:
+        """Return whether a result lies inside the band of eight days of ten."""
+        key = order_key(result)
+        good, bad = (order_key(Result("", "", *day)) for day in (self.good, self.bad))
+        return good[:2] <= key[:2] <= bad[:2]
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +41,7 @@ class LoggedAttempt:
     `workout_id` is that of a workout of this season, `done_at` the hour where it is known, `record` what was done,
     `gave_out` what ended it by what somebody saw, `torn` whether hands were torn, `soreness` from 0 (not) to 3
     (very), `again` whether it is to be repeated (`yes`, `no`, or empty while nobody has decided), `submitted`
-    whether the organiser has the score.
+    whether the organiser has the score, `expected` the forecast as it stood when the attempt was logged.
     """
 
     title: str
@@ -40,6 +59,7 @@ class LoggedAttempt:
     soreness: int = 0
     again: str = ""
     submitted: bool = False
+    expected: Expected | None = None
     version: int = 1
     athlete_id: int = 0
 
@@ -61,6 +81,7 @@ def _from_row(row: AttemptRow) -> LoggedAttempt:
         soreness=row.soreness,
         again=row.again,
         submitted=row.submitted,
+        expected=Expected(*map(tuple, json.loads(row.expected))) if row.expected else None,
         version=row.version,
         athlete_id=row.athlete_id,
     )
@@ -143,6 +164,7 @@ def _columns(attempt: LoggedAttempt) -> dict[str, object]:
         "soreness": attempt.soreness,
         "again": attempt.again,
         "submitted": attempt.submitted,
+        "expected": json.dumps(attempt.expected) if attempt.expected else "",
     }
 
 

@@ -164,6 +164,7 @@ def _lifted(db: SqliteDatabase) -> None:
         "soreness INTEGER NOT NULL DEFAULT 0",
         "again VARCHAR(10) NOT NULL DEFAULT ''",
         "submitted INTEGER NOT NULL DEFAULT 0",
+        "expected TEXT NOT NULL DEFAULT ''",
         "version INTEGER NOT NULL DEFAULT 1",
         "removed_at DATETIME",
     )

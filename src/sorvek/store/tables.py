@@ -218,6 +218,7 @@ class AttemptRow(NumberedRow):
     soreness = IntegerField(default=0)
     again = CharField(default="")
     submitted = BooleanField(default=False)
+    expected = TextField(default="")
     version = IntegerField(default=1)
     removed_at = DateTimeField(null=True)
     taught = TextField(default="")

@@ -51,6 +51,7 @@ from sorvek.web.read.routes import bp as read_pages
 from sorvek.web.refusals import answer_errors
 from sorvek.web.request_log import log_requests
 from sorvek.web.roster.routes import bp as roster_pages
+from sorvek.web.season.routes import bp as season_pages
 from sorvek.web.week.routes import bp as week_pages
 
 # 'unsafe-inline' and 'unsafe-eval' are missing on purpose: Alpine runs in its CSP build.
@@ -121,6 +122,7 @@ PAGES = (
     attempt_pages,
     log_pages,
     calendar_pages,
+    season_pages,
     field_pages,
 )
 
