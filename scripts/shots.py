@@ -23,11 +23,11 @@ VIEWS: tuple[tuple[str, str, Literal["light", "dark"]], ...] = (
     ("movement", "/movements/toes-to-bar", "light"),
     ("place", "/workouts/2/place/", "light"),
     ("tiers", "/workouts/2/tiers", "light"),
-    ("sheet", "/workouts/2/sheet", "light"),
     ("card", "/workouts/2/break/2/card", "light"),
     ("roster", "/roster/", "light"),
     ("athlete", "/roster/2", "light"),
-    ("lesson", "/roster/17/log/53/", "light"),
+    ("log", "/workouts/2/log/", "light"),
+    ("calendar", "/calendar/", "light"),
     ("field", "/field/2?score=92&other=1", "light"),
     ("break", "/workouts/1/break/2", "light"),
     ("lift", "/workouts/4/lift/3?goal=135", "light"),
@@ -117,7 +117,7 @@ def _movement(page: Page) -> None:
 def _floor(page: Page) -> None:
     """Start the demo heat and wait until its simulated athletes are some rounds in."""
     page.keyboard.press("Space")
-    page.locator(".floor-lane [data-field=reps]", has_text="36 reps now").first.wait_for(timeout=120_000)
+    page.locator(".floor-lane [data-field=so_far]", has_text="36 reps now").first.wait_for(timeout=120_000)
 
 
 def _lane(page: Page) -> None:
@@ -127,13 +127,30 @@ def _lane(page: Page) -> None:
     page.goto(link)
 
 
+def _log(page: Page) -> None:
+    """Write down a result with the ends of its rounds, and look at it."""
+    page.get_by_label("Athlete").fill("Gideon Marsh")
+    page.get_by_label("Score").fill("91")
+    page.get_by_label("Clock as every round ended").fill("0:52 1:50 2:55 4:05 7:01 8:18 10:20")
+    page.get_by_role("button", name="Log it").click()
+    page.locator(".log-table a").first.click()
+    page.locator(".again").wait_for()
+
+
+def _calendar(page: Page) -> None:
+    """Place everybody."""
+    page.get_by_role("button", name="Place everybody").click()
+    page.locator(".cal-chip").first.wait_for()
+
+
 # What is done on a page before its picture is taken.
 DONE: dict[str, Callable[[Page], None]] = {
     "read": lambda page: page.get_by_role("cell", name="racing").wait_for(),
     "paste": _paste,
     "movement": _movement,
     "card": _card,
-    "lesson": lambda page: page.get_by_role("button", name="Keep what is ticked").wait_for(),
+    "log": _log,
+    "calendar": _calendar,
     "floor": _floor,
     "lane": _lane,
     "loader": lambda page: page.set_viewport_size({"width": 390, "height": 844}),
@@ -149,7 +166,7 @@ def main() -> None:
                 continue
             context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme=scheme)
             page = context.new_page()
-            if name in ("place", "tiers", "sheet") and not planned:
+            if name in ("place", "tiers") and not planned:
                 _plan_club(page, address)
                 planned = True
             page.goto(address + path)

@@ -28,7 +28,7 @@ def test_a_simulated_heat_runs_to_the_log(page, address):
     expect(lanes.last.locator("[data-field=call]")).to_have_text("time")
     assert [lane.bounding_box()["y"] for lane in lanes.all()] == tops  # nothing jumped
     expect(page.locator(".floor-clock")).to_have_text("2:00")
-    expect(page.get_by_text("The results are in the log")).to_be_visible()
+    expect(page.get_by_text("The results are in the log")).to_be_visible(timeout=60_000)
 
 
 def test_a_phone_taps_without_network_and_the_coach_sees_it_later(page, browser, address):

@@ -16,7 +16,9 @@ TEXT = "Short Swell\nfor time, cap 3:00\n3 rounds:\n  9 toes-to-bar\n  7 power c
 def test_a_heat_becomes_a_log_lessons_a_decision_and_a_calendar(page, address):
     heat = new_heat(page, address, TEXT, True)
     page.keyboard.press("Space")
-    page.get_by_text("The heat is over.").get_by_role("link", name="log").click()
+    over = page.get_by_text("The heat is over.")
+    expect(over).to_be_visible(timeout=90_000)
+    over.get_by_role("link", name="log").click()
     rows = page.locator(".log-table tbody tr")
     expect(rows).to_have_count(2)
     name = rows.first.get_by_role("rowheader").inner_text()

@@ -1,6 +1,7 @@
 """What a logged result says: shown, kept, taken back; nothing overwritten silently."""
 
 import re
+from dataclasses import replace
 
 import pytest
 
@@ -74,7 +75,10 @@ def test_an_athlete_changed_in_another_tab_is_not_overwritten(client, post, log)
 
 def test_far_from_any_usual_day_nothing_is_ticked(client, store):
     saved = next(a for a in all_athletes() if a.athlete.name == "Ivo Larken")
-    attempt = next(t for t in attempts_of(saved.id) if t.title == "Harbour Bell")
+    usual = next(t for t in attempts_of(saved.id) if t.title == "Harbour Bell")
+    slow = replace(usual.result, value=2.5 * usual.result.value)
+    add_attempt(saved.id, LoggedAttempt("Harbour Bell", usual.text, usual.done_on, slow))
+    attempt = next(t for t in attempts_of(saved.id) if t.result == slow)
     answer = client.get(f"/roster/{saved.id}/log/{attempt.id}/lessons").text
     assert "far from any usual day" in answer
     assert " checked" not in answer

@@ -36,4 +36,4 @@ def test_attempts_in_the_log_count_an_athlete_as_done_once(client):
         result = Result("", "", True, seconds)
         add_attempt(athlete.id, LoggedAttempt("Two Lamps", "for time\n30 burpees\n", day, result))
     disconnect()
-    assert "1 done" in row_of(client.get("/").text, "Two Lamps")
+    assert "2 done" in row_of(client.get("/").text, "Two Lamps")  # and who went yesterday

@@ -1,12 +1,14 @@
 """The demo club: Quay Street Hall at the Lantern Coast Qualifier. All invented, all seeded."""
 
-from datetime import date, timedelta
+from datetime import date, datetime, time, timedelta
 from importlib.resources import files
+from typing import Any, NamedTuple
 
 import numpy as np
 
 from sorvek.core.athlete import Athlete, lift_figure, tier_table
 from sorvek.core.club import Result, read_leaderboard
+from sorvek.core.season import Record, read_record
 from sorvek.core.workout import TIERS, read_workout, shipped_library
 from sorvek.store.athletes import add_athlete, all_athletes
 from sorvek.store.database import connection, one_change
@@ -114,26 +116,56 @@ def club(today: date) -> list[Athlete]:
     return [_athlete(rng, today, *person) for person in PEOPLE]
 
 
-def season() -> list[tuple[str, str, list[Result]]]:
-    """Return last season's workouts: title, text, and the club's results."""
+class PastWorkout(NamedTuple):
+    """A workout of last season: title, text, the club's results, and by name what was done, set by set."""
+
+    title: str
+    text: str
+    results: list[Result]
+    done: dict[str, Record]
+
+
+def season() -> list[PastWorkout]:
+    """Return last season's workouts."""
     found = []
     for path in sorted(files("sorvek.demo").joinpath("season").iterdir(), key=lambda file: file.name):
         if path.name.endswith(".txt"):
             text = path.read_text("utf-8")
             lines = path.with_suffix(".csv").read_text("utf-8")  # type: ignore[attr-defined]
             workout = read_workout(text).workout
-            found.append((workout.title, text, read_leaderboard(lines, workout)[0]))
+            done = path.with_suffix(".done").read_text("utf-8")  # type: ignore[attr-defined]
+            records = dict(line.split("\t", 1) for line in done.splitlines())
+            results = read_leaderboard(lines, workout)[0]
+            kept = {name: read_record(record) for name, record in records.items()}
+            found.append(PastWorkout(workout.title, text, results, kept))
     return found
 
 
 def _log_season(today: date) -> None:
     """Log the season that was finished a year ago, one workout a week."""
     ids = {saved.athlete.name: saved.id for saved in all_athletes()}
-    for week, (title, text, results) in enumerate(season()):
-        for result in results:
-            add_attempt(
-                ids[result.name], LoggedAttempt(title, text, today - timedelta(days=365 - 7 * week), result)
-            )
+    for week, past in enumerate(season()):
+        done_on = today - timedelta(days=365 - 7 * week)
+        for result in past.results:
+            attempt = LoggedAttempt(past.title, past.text, done_on, result, record=past.done[result.name])
+            add_attempt(ids[result.name], attempt)
+
+
+def _log_yesterday(workout_id: int, path: Any, text: str, today: date) -> None:
+    """Log the one try of this week: somebody went the evening before, and has a second try to decide."""
+    name, finished, value, record = path.read_text("utf-8").strip().split("\t")
+    ids = {saved.athlete.name: saved.id for saved in all_athletes()}
+    done_on = today - timedelta(days=1)
+    attempt = LoggedAttempt(
+        read_workout(text).workout.title,
+        text,
+        done_on,
+        Result("", "", finished == "finished", float(value)),
+        workout_id=workout_id,
+        done_at=datetime.combine(done_on, time(18, 30)),
+        record=read_record(record),
+    )
+    add_attempt(ids[name], attempt)
 
 
 def _ready_heat(workout_id: int) -> None:
@@ -162,6 +194,7 @@ def fill(today: date) -> None:
             workout_id = add_workout(text, opens_on, due_on)
             if number == OPEN:
                 _ready_heat(workout_id)
+                _log_yesterday(workout_id, files("sorvek.demo").joinpath("yesterday.done"), text, today)
             lines = files("sorvek.demo").joinpath("field", path.name.replace(".txt", ".csv")).read_text("utf-8")
             replace_results(workout_id, read_leaderboard(lines, read_workout(text).workout)[0])
         _log_season(today)
