@@ -40,6 +40,10 @@ def test_a_score_with_splits_is_written_down_and_stands_beside_its_plan(client, 
         ({"athlete": "Nobody Here", "score": "187"}, "nobody in the roster is called “Nobody Here”"),
         ({"athlete": "Ansel Brook", "score": "9:42"}, "this workout counts reps"),
         ({"athlete": "Ansel Brook", "score": "187", "splits": "3:00 2:00"}, "not after the split before it"),
+        (
+            {"athlete": "Ansel Brook", "score": "30", "splits": "1:40 3:25"},
+            "2 rounds are 54 reps, more than the score",
+        ),
     ],
 )
 def test_what_cannot_be_is_told_and_what_was_typed_stays(client, post, form, told):

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, time
+from itertools import accumulate
 
 from sorvek.actions.entry import Entry, load_entry
 from sorvek.actions.log_csv import LogRow
@@ -97,6 +98,24 @@ def _schemes(entry: Entry | None) -> tuple[str, ...]:
     return tuple(shorthand(phases) for phases in in_force(entry).plan.slots)
 
 
+def _unlike(saved: SavedWorkout, row: LogRow) -> str:
+    """Return in words how splits and score of a row contradict each other, empty if they do not."""
+    if not row.splits_s or saved.workout.form is Form.LIFT:
+        return ""
+    course, reps = saved.readout.course, dict[int, int]()
+    for segment in course.segments:
+        reps[segment.round] = reps.get(segment.round, 0) + segment.reps
+    rounds = list(accumulate(reps.values()))
+    if len(row.splits_s) > len(rounds):
+        return f"{len(row.splits_s)} rounds ended, but the workout has {len(rounds)}"
+    done, result = rounds[len(row.splits_s) - 1], row.result
+    if not result.finished and result.value < done:
+        return f"{len(row.splits_s)} rounds are {done} reps, more than the score"
+    if result.finished and row.splits_s[-1] > result.value:
+        return "a round ended after the score"
+    return ""
+
+
 def log_rows(saved: SavedWorkout, rows: Sequence[LogRow]) -> list[RowError]:
     """Log attempts that were written down, all or none; return what is wrong, by the number of the row."""
     ids = {athlete.athlete.name.casefold(): athlete.id for athlete in all_athletes()}
@@ -104,6 +123,9 @@ def log_rows(saved: SavedWorkout, rows: Sequence[LogRow]) -> list[RowError]:
         RowError(i, "athlete", f"nobody in the roster is called “{row.athlete}”")
         for i, row in enumerate(rows, 1)
         if row.athlete.casefold() not in ids
+    ]
+    errors = errors or [
+        RowError(i, "splits", problem) for i, row in enumerate(rows, 1) if (problem := _unlike(saved, row))
     ]
     if errors:
         return errors
