@@ -17,7 +17,7 @@ import urllib.request
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from floor_faults import _free_port, _started
+from floor_faults import free_port, started
 
 PHONES, SCREENS, POLL_S, SCREEN_S, SET_S = 12, 3, 0.7, 0.5, 4.0
 
@@ -103,8 +103,8 @@ def main() -> None:
     seconds = float(sys.argv[1]) if len(sys.argv) > 1 else 60.0
     seen = Seen()
     with tempfile.TemporaryDirectory() as folder:
-        data, port = Path(folder), _free_port()
-        server = _started(data, port)
+        data, port = Path(folder), free_port()
+        server = started(data, port)
         try:
             tokens, base = _prepared(data), f"http://127.0.0.1:{port}"
             with urllib.request.urlopen(f"{base}/f/{tokens[0]}/") as page:

@@ -19,4 +19,6 @@ def new_heat(page, address, text, simulated):
     else:
         page.get_by_role("button", name="Set up").first.click()
     expect(page.locator(".floor-lane")).to_have_count(2)
+    # What the script fills in is there: keys are heard from now on.
+    expect(page.locator("[data-field=set]").last).not_to_be_empty()
     return page.url

@@ -1,7 +1,7 @@
 """Planned and done, one tape above the other on the same clock."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 from sorvek.core.live import LaneState, SetDone
@@ -16,7 +16,7 @@ DIGIT_PX, TICK_PX = 7.5, 60.0
 
 @dataclass(frozen=True, slots=True)
 class Done:
-    """A set on one of the tapes."""
+    """A set on one of the tapes; `row` is its number among the sets that can be corrected, 0 for none."""
 
     x: float
     y: float
@@ -25,6 +25,7 @@ class Done:
     text: str
     title: str
     broken: bool
+    row: int = 0
 
 
 class RoundMark(NamedTuple):
@@ -64,7 +65,12 @@ def two_tapes(problem: Problem, planned: Timeline, state: LaneState) -> TwoTapes
 
     spans = _spans(problem, planned.sets, state.done)
     upper = [bar(PLANNED_Y, r.segment, r.reps, r.start_s, r.end_s) for r in planned.sets]
-    lower = [bar(DONE_Y, one.segment, one.reps, start, end, one.broken) for one, start, end in spans if one.reps]
+    lower, row = list[Done](), 0
+    for one, start, end in spans:
+        row += one.at_s is not None and one.reps > 0
+        if one.reps:
+            done = bar(DONE_Y, one.segment, one.reps, start, end, one.broken)
+            lower.append(replace(done, row=row) if one.at_s is not None else done)
     step = next((s for s in (15.0, 30.0, 60.0, 120.0, 300.0) if s * per_s >= TICK_PX), 600.0)
     ticks = tuple((x(i * step), clock(i * step)) for i in range(int(end_s / step) + 1))
     return TwoTapes(
