@@ -3,6 +3,11 @@
 from playwright.sync_api import expect
 
 
+def hears_keys(page):
+    """Wait until what the clock page's script fills in is there: from then on it hears keys."""
+    expect(page.locator("[data-field=set]").last).not_to_be_empty()
+
+
 def new_heat(page, address, text, simulated):
     """Store a short workout, plan two athletes for it, set up their heat; return the heat's address."""
     page.goto(f"{address}/workouts/new", wait_until="networkidle")
@@ -19,6 +24,5 @@ def new_heat(page, address, text, simulated):
     else:
         page.get_by_role("button", name="Set up").first.click()
     expect(page.locator(".floor-lane")).to_have_count(2)
-    # What the script fills in is there: keys are heard from now on.
-    expect(page.locator("[data-field=set]").last).not_to_be_empty()
+    hears_keys(page)
     return page.url

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from axe import serious_violations
-from heats import new_heat
+from heats import hears_keys, new_heat
 
 sys.path.insert(0, str(Path(__file__).parent.parent.parent / "scripts"))
 
@@ -39,6 +39,7 @@ def test_a_phone_taps_without_network_and_the_coach_sees_it_later(page, browser,
     phone_context = browser.new_context(viewport={"width": 390, "height": 844})
     phone = phone_context.new_page()
     phone.goto(address + re.search(r"/f/.*", link)[0])
+    hears_keys(page)
     page.keyboard.press("Space")
     expect(page.locator(".floor-clock")).to_have_text("0:00")
     expect(phone.locator("[data-field=clock]")).to_have_text(re.compile(r"^0:0\d"))
@@ -76,6 +77,7 @@ def test_a_server_that_is_killed_and_started_again_has_every_tap(browser, tmp_pa
         phone = phone_context.new_page()
         phone.goto(address + re.search(r"/f/.*", page.locator(".floor-link a").first.get_attribute("href"))[0])
         page.goto(heat)
+        hears_keys(page)
         page.keyboard.press("Space")
         expect(phone.locator("[data-field=clock]")).to_have_text(re.compile(r"^0:0\d"))
         phone.get_by_role("button", name="Set done").click()
