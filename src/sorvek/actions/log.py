@@ -9,7 +9,7 @@ from sorvek.actions.entry import Entry, load_entry
 from sorvek.actions.log_csv import LogRow
 from sorvek.actions.plans import in_force
 from sorvek.core.athlete import Athlete
-from sorvek.core.club import Outlook, Result, order_key, plan_of, result_text
+from sorvek.core.club import Outlook, Result, plan_of, result_text
 from sorvek.core.live import LaneState
 from sorvek.core.plan import Plan, shorthand
 from sorvek.core.planner import plan_workout
@@ -288,17 +288,3 @@ def mark_submitted(attempt: LoggedAttempt, submitted: bool, seen_version: int) -
     Raises: ConflictError if somebody changed the attempt meanwhile.
     """
     change_attempt(replace(attempt, submitted=submitted), seen_version)
-
-
-def best_results(attempts: Sequence[LoggedAttempt]) -> dict[str, LoggedAttempt]:
-    """Return the best attempt at every workout, by its title."""
-    best: dict[str, LoggedAttempt] = {}
-    for attempt in attempts:
-        held = best.get(attempt.title)
-        if held is None or _better(attempt, held):
-            best[attempt.title] = attempt
-    return best
-
-
-def _better(one: LoggedAttempt, other: LoggedAttempt) -> bool:
-    return order_key(one.result) < order_key(other.result)
