@@ -43,7 +43,7 @@ def test_a_heat_becomes_a_log_lessons_a_decision_and_a_calendar(page, address):
     page.get_by_role("link", name="Calendar").click()
     page.get_by_role("button", name="Place everybody").click()
     expect(page.locator(".cal-search")).to_be_visible()
-    expect(page.locator(".cal-chip").first).to_be_visible()
+    expect(page.locator(".cal-chip").first).to_be_visible(timeout=60_000)
     again = page.get_by_role("button", name=f"{name} 2nd, Short Swell: move")
     expect(again).to_be_visible()
     # Picked up and put down with the keyboard, and taken back.

@@ -58,7 +58,7 @@ def test_a_first_try_by_a_bad_plan_is_repeated_and_a_lucky_one_is_left():
 def test_keeping_the_better_never_loses_more_rest_and_less_soreness_never_hurt(share, soreness):
     tried = first(share * PLANNED.score.value, soreness=soreness)
     tries = again_or_not(GIVEN, PLAN, tried, HOURS, lambda result: result.value / 10).tries
-    assert all(one.gain >= 0 and 0 <= one.chance <= 1 and one.places >= 0 for one in tries)
+    assert all(one.gain >= 0 and 0 <= one.chance <= 1 and one.places > -1e-9 for one in tries)
     gains = [one.gain for one in tries]
     assert gains == pytest.approx(sorted(gains), abs=1.0)
     sorer = again_or_not(GIVEN, PLAN, first(tried.result.value, soreness=soreness + 1), HOURS[:1]).tries[0]
