@@ -51,7 +51,7 @@ def _fallback(rule: IfThen) -> str:
 def _work_data(view: LaneView, work: WatchedWork, call: LaneCall) -> dict[str, Any]:
     """Return the work of a lane as texts and numbers."""
     state = work.state
-    against = "" if call.against_s is None else f"{call.against_s:+.0f} s"
+    against = "" if call.against_s is None else f"{round(call.against_s):+d} s"
     reps = state.reps(work.problem.course)
     warnings = work.forecast.warnings(work.first) if work.forecast and work.first and state.done else ()
     fallback = work.fallback if not state.done else None

@@ -91,7 +91,7 @@ component("floor", () => ({
   },
   // A tone a moment before each planned break, once; off until somebody wants it.
   beep(lane, left) {
-    const due = lane.set_ends_s && left > 0 && left < BEEP_S ? lane.set_ends_s : 0;
+    const due = lane.set_ends_s && lane.ends_with === "break" && left > 0 && left < BEEP_S ? lane.set_ends_s : 0;
     if (this.sound && due && this.beeped[lane.lane] !== due) tone(this.sound);
     if (due) this.beeped[lane.lane] = due;
   },
