@@ -83,6 +83,8 @@ def test_a_server_that_is_killed_and_started_again_has_every_tap(browser, tmp_pa
         phone.get_by_role("button", name="Set done").click()
         so_far = page.locator(".floor-lane").first.locator("[data-field=so_far]")
         expect(so_far).to_have_text("5 reps now")
+        expect(phone.locator("[data-field=so_far]")).to_have_text("5 reps now")
+        expect(phone.get_by_role("status")).to_have_text("")  # the answer is there: the kill meets later taps only
         server.kill()
         server.wait()
         phone.get_by_role("button", name="Set done").click()
