@@ -18,7 +18,8 @@ from sorvek.core.errors import InfeasibleError
 from sorvek.core.live import rehearse
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.season import Record
-from sorvek.core.season.learn import Lesson, aged, learn, lessons_of, unlearn, with_number
+from sorvek.core.season.learn import lessons_of
+from sorvek.core.season.numbers import Lesson, aged, learn, unlearn, with_number
 from sorvek.core.season.smoother import smoothed
 from sorvek.core.simulation.problem import problem_for
 from sorvek.core.simulation.timeline import run_plan
@@ -137,7 +138,7 @@ def test_a_measured_number_moves_less_than_a_guessed_one():
     assert first.after < after <= first.before.value
 
 
-def test_a_lift_alone_teaches_nothing_here():
+def test_a_lift_alone_has_no_work_to_learn_from():
     with pytest.raises(InfeasibleError):
         lessons_of(parse_workout("max snatch in 6:00"), Athlete("A", "building"), Result("", "", False, 80))
 

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sorvek.core.athlete.athlete import Athlete, Origin
+from sorvek.core.athlete.athlete import Athlete, Figure, Origin
 from sorvek.core.constants import DAY_BEST_FRAC, HEAVY_FRAC, LEAST_REST_S, LIGHT_REST_S, SQUEEZED_REST_S
 from sorvek.core.errors import CoreError, LiftError, OutOfRangeError
 from sorvek.core.lift import kernel as ak
@@ -270,7 +270,9 @@ def test_doubt_about_the_1rm_makes_the_heaviest_safe_opening_lighter():
         chances = [window.chance(window.start, Move(load, 0)) for load in range(len(window.kg))]
         return max(kg for kg, chance in zip(window.kg, chances, strict=True) if chance >= 0.9)
 
-    assert heaviest_safe(replace(TASK, spread_frac=spread_of(Origin.TIER))) < heaviest_safe(TASK)
+    nobody = Athlete("A", "building")
+    doubtful = spread_of(nobody, "snatch", Figure(100.0, Origin.TIER))
+    assert heaviest_safe(replace(TASK, spread_frac=doubtful)) < heaviest_safe(TASK)
 
 
 def test_an_empty_tank_lowers_the_lift_and_rest_brings_it_back():

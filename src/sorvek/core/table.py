@@ -12,7 +12,7 @@ MOST_ERRORS = 50
 MOST_CELL = 4_000
 DELIMITERS = ",;\t"
 # What a spreadsheet takes for the beginning of a formula.
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
+FORMULA = ("=", "+", "-", "@", "\t", "\r", "|")
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,6 +17,7 @@ from sorvek.core.athlete.file import athlete_data, athlete_from_data, read_athle
 from sorvek.core.athlete.repetition import reps_at_limits
 from sorvek.core.athlete.roster_csv import BODY, IGNORE, RosterImport, read_roster, roster_csv
 from sorvek.core.athlete.substitute import flagged_movements, substitutes_for, with_substitutes
+from sorvek.core.athlete.together import Together
 from sorvek.core.athlete.trial import Trial, with_test
 
 __all__ = [
@@ -28,6 +29,7 @@ __all__ = [
     "Figure",
     "Origin",
     "RosterImport",
+    "Together",
     "Trial",
     "athlete_data",
     "athlete_from_data",

@@ -43,7 +43,8 @@ class Athlete:
     """What a coach entered. Reps by movement are longest fresh sets at the movement's reference load.
 
     `flags` names movements not to be done and why; `measured_on` the day (ISO) of a number, by its movement or
-    field; `learnt` the doubt, as a share, of those that were not measured but learnt from a result.
+    field; `learnt` the doubt, as a share, of those that were not measured but learnt from a result, `together` how
+    the doubts of two of those go together (a correlation; the earlier name first).
     """
 
     name: str
@@ -62,6 +63,7 @@ class Athlete:
     flags: Mapping[str, str] = field(default_factory=dict)
     measured_on: Mapping[str, str] = field(default_factory=dict)
     learnt: Mapping[str, float] = field(default_factory=dict)
+    together: Mapping[str, Mapping[str, float]] = field(default_factory=dict)
 
     def share_of_max(self, reps: int) -> float:
         """Return what can be lifted so many times in a row as a share of the 1RM, by the athlete's curve."""

@@ -15,6 +15,7 @@ Kilograms = Annotated[float, Field(gt=0, le=600)]
 Reason = Annotated[str, Field(max_length=200)]
 Day = Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\d$")]
 Doubt = Annotated[float, Field(gt=0, le=1)]
+Correlation = Annotated[float, Field(ge=-1, le=1)]
 MOST_SHOWN = 60
 Seconds = Annotated[float, Field(gt=0, le=120)]
 
@@ -40,6 +41,7 @@ class AthleteFile(BaseModel):
     flags: dict[str, Reason] = {}
     measured_on: dict[str, Day] = {}
     learnt: dict[str, Doubt] = {}
+    together: dict[str, dict[str, Correlation]] = {}
 
     @field_validator("unbroken", "one_rep_max_kg", "cycle_s", "flags")
     @classmethod
@@ -93,4 +95,5 @@ def athlete_data(athlete: Athlete) -> dict[str, object]:
     data = {name: getattr(athlete, name) for name in AthleteFile.model_fields}
     for name in ("unbroken", "one_rep_max_kg", "cycle_s", "flags", "measured_on", "learnt"):
         data[name] = dict(data[name])
+    data["together"] = {name: dict(row) for name, row in athlete.together.items()}
     return {name: value for name, value in data.items() if value not in (None, "", {})}

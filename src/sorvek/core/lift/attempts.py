@@ -422,14 +422,10 @@ class Platform:
         Unlike typed attempts they are taken as they were: a load that no plates make counts as the nearest that
         they do, a bar that was ready sooner than expected as just in time.
         """
-        window, state = self._window, self._window.start
+        window, state = self._window, self._state(done)
         stack: Stack = ()
-        last_start = len(window.ready) - 1 - ak.ATTEMPT_STEPS
         for row in done:
-            load = window.nearest(row.load_kg or 0.0)
-            start = max(round((row.start_s or 0.0) / ak.STEP_S), window.ready_at(state, load))
-            stack = min(window.ways(load), key=partial(moved, stack))
-            state = window.after(state, Move(load, min(start, last_start)), bool(row.made))
+            stack = min(window.ways(window.nearest(row.load_kg or 0.0)), key=partial(moved, stack))
         policy = self._policy
         if done and not window.task.given:
             state = state._replace(line=0)
@@ -437,11 +433,27 @@ class Platform:
         if done and window.task.given:
             state = state._replace(line=len(done))
         # No attempt starts when its window is over.
-        branch = (
-            None if state.end > last_start else _branch(_Tree(window, policy, ()), state, stack, 1.0, TREE_DEPTH)
-        )
+        branch = None
+        if state.end <= self._last_start:
+            branch = _branch(_Tree(window, policy, ()), state, stack, 1.0, TREE_DEPTH)
         ends = window.outcomes(policy, state)
         return Ahead(branch, tuple((float(window.kg[b - 1]) if b else 0.0, p) for b, p in sorted(ends.items())))
+
+    def form(self, done: Sequence[Typed]) -> DayForm:
+        """Return what attempts, taken as in `ahead`, leave to believe of the day's form and of the 1RM together."""
+        return self._state(done).form
+
+    @property
+    def _last_start(self) -> int:
+        return len(self._window.ready) - 1 - ak.ATTEMPT_STEPS
+
+    def _state(self, done: Sequence[Typed]) -> State:
+        window, state = self._window, self._window.start
+        for row in done:
+            load = window.nearest(row.load_kg or 0.0)
+            start = max(round((row.start_s or 0.0) / ak.STEP_S), window.ready_at(state, load))
+            state = window.after(state, Move(load, min(start, self._last_start)), bool(row.made))
+        return state
 
 
 def _onwards(window: LiftWindow, state: State) -> Policy:

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from sorvek.core.athlete import Athlete, Figure, Origin, lift_figure
+from sorvek.core.athlete import DOUBT_FRAC, Athlete, Figure, Origin, lift_figure
 from sorvek.core.constants import (
     DEFAULT_LIFT_SPREAD,
     INFERRED_LIFT_SPREAD,
@@ -55,11 +55,29 @@ def starting_lift(movement: Movement, library: Library) -> Movement | None:
     return library.movements.get(name)
 
 
-def spread_of(origin: Origin) -> float:
-    """Return the doubt about a 1RM by where it comes from; the day's own form is in the chance curve."""
-    if origin is Origin.MEASURED:
+def spread_of(athlete: Athlete, key: str, figure: Figure) -> float:
+    """Return the doubt about a 1RM by where it comes from; the day's own form is in the chance curve.
+
+    A learnt one is doubted by what its own doubt is above that of a measured one.
+    """
+    if figure.origin is Origin.MEASURED:
         return 0.0
-    return DEFAULT_LIFT_SPREAD if origin is Origin.TIER else INFERRED_LIFT_SPREAD
+    if figure.origin is Origin.LEARNT:
+        more = athlete.doubt_frac(key, figure) ** 2 - DOUBT_FRAC[Origin.MEASURED] ** 2
+        return min(DEFAULT_LIFT_SPREAD, math.sqrt(max(0.0, more)))
+    return DEFAULT_LIFT_SPREAD if figure.origin is Origin.TIER else INFERRED_LIFT_SPREAD
+
+
+def bounding_lift(athlete: Athlete, movement: Movement, library: Library) -> Movement:
+    """Return the lift whose 1RM bounds another: the one that starts it where that is the lesser, else itself.
+
+    Raises: LiftError for a movement that has no 1RM.
+    """
+    starting = starting_lift(movement, library)
+    if starting is None:
+        return movement
+    own = max(lift_figure(athlete, movement, style).value for style in movement.styles if style.lift)
+    return starting if best_style(athlete, starting, library)[1].value < own else movement
 
 
 def technique_of(athlete: Athlete, movement: Movement) -> float:

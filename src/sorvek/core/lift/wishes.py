@@ -9,7 +9,14 @@ from sorvek.core.constants import AFTER_A_LIFT_FRAC, ATTEMPT_S, COMPLEX_FRAC
 from sorvek.core.errors import LiftError
 from sorvek.core.lift.hall.crew import Crew
 from sorvek.core.lift.hall.plates import Gym
-from sorvek.core.lift.levels import best_style, ready_shares, spread_of, starting_lift, technique_of
+from sorvek.core.lift.levels import (
+    best_style,
+    bounding_lift,
+    ready_shares,
+    spread_of,
+    starting_lift,
+    technique_of,
+)
 from sorvek.core.lift.solve import HIGHEST_FRAC
 from sorvek.core.lift.task import Aim, LiftTask, Typed
 from sorvek.core.planner import Temper
@@ -66,7 +73,7 @@ def read_wishes(text: str) -> Wishes:
 class Setup:
     """A lift made ready: the task, the style the athlete lifts most in, and where the 1RM comes from.
 
-    `movement` is the one the 1RM belongs to: the part that bounds a complex.
+    `movement` is the one the 1RM belongs to: the part that bounds a complex, or the lift that starts and bounds it.
     """
 
     task: LiftTask
@@ -108,7 +115,7 @@ def lift_setup(
         gym=gym,
         bar=gym.bar(wishes.bar, athlete.sex),
         crew=wishes.crew,
-        spread_frac=spread_of(figure.origin),
+        spread_frac=spread_of(athlete, name, figure),
         technique=technique_of(athlete, workout.library.movements[lift.movement]),
         ready=ready if number == 1 else (AFTER_A_LIFT_FRAC,),
         attempts=lift.attempts,
@@ -132,7 +139,8 @@ def _best(workout: Workout, lift: MaxLift, athlete: Athlete) -> tuple[str, Style
     movements, found = workout.library.movements, []
     for name, reps in lift.parts:
         style, figure = best_style(athlete, movements[name], workout.library)
-        found.append((name, style, figure, athlete.share_of_max(reps)))
+        bound = bounding_lift(athlete, movements[name], workout.library).name
+        found.append((bound, style, figure, athlete.share_of_max(reps)))
     name, style, figure, share = min(found, key=lambda one: one[2].value * one[3])
     return name, style, figure, share * COMPLEX_FRAC ** (len(found) - 1)
 

@@ -9,7 +9,9 @@ from sorvek.core.live.lifting import (
     LiftState,
     OpenWindow,
     lift_windows,
+    lifted,
     on_works_clock,
+    typed_rows,
     work_begins_s,
 )
 from sorvek.core.live.replan import Offer, offer
@@ -38,6 +40,7 @@ __all__ = [
     "fold",
     "lane_call",
     "lift_windows",
+    "lifted",
     "live_forecast",
     "observe",
     "offer",
@@ -47,5 +50,6 @@ __all__ = [
     "read_sent",
     "rehearse",
     "standing_taps",
+    "typed_rows",
     "work_begins_s",
 ]

@@ -94,18 +94,9 @@ class LaneLift:
         """Return the lifts as taps leave them at a time of the heat's clock, None while no window is known."""
         if not windows:
             return None
-        done = tuple(
-            Lifted(_number(windows, tap.at_s), tap.load_kg, tap.kind is TapKind.MADE, tap.at_s, tap.id)
-            for tap in standing_taps(taps)
-            if tap.kind in ATTEMPTS
-        )
+        done = lifted(taps, windows)
         number = _number(windows, now_s)
-        window = windows[number - 1]
-        rows = tuple(
-            Typed(one.load_kg, max(0.0, one.at_s - ATTEMPT_S - window.opens_s), one.made)
-            for one in done
-            if one.number == number
-        )
+        window, rows = windows[number - 1], typed_rows(done, windows, number)
         bests_kg = tuple(
             max((one.load_kg for one in done if one.made and one.number == at), default=0.0)
             for at in range(1, len(windows) + 1)
@@ -128,6 +119,21 @@ class LaneLift:
                     return tuple(new)
                 new.append(tap)
         return tuple(new)
+
+
+def lifted(taps: Iterable[Tap], windows: Sequence[OpenWindow]) -> tuple[Lifted, ...]:
+    """Return the attempts of all lifts as they were tapped; none while no window is known."""
+    return tuple(
+        Lifted(_number(windows, tap.at_s), tap.load_kg, tap.kind is TapKind.MADE, tap.at_s, tap.id)
+        for tap in standing_taps(taps)
+        if tap.kind in ATTEMPTS and windows
+    )
+
+
+def typed_rows(done: Iterable[Lifted], windows: Sequence[OpenWindow], number: int) -> tuple[Typed, ...]:
+    """Return the attempts at one lift (from 1) by the clock of its window."""
+    early_s = ATTEMPT_S + (windows[number - 1].opens_s if windows else 0.0)
+    return tuple(Typed(one.load_kg, max(0.0, one.at_s - early_s), one.made) for one in done if one.number == number)
 
 
 def _number(windows: Sequence[OpenWindow], at_s: float) -> int:

@@ -1,53 +1,46 @@
-"""What results teach."""
+"""What was done in an attempt, what it teaches, and whether to try again."""
 
-from sorvek.core.season.again import AgainOrNot, FirstTry, SecondTry, again_or_not, hours_until, still_gone
-from sorvek.core.season.beside import Blame, DoneStretch, blame, stretches_of, told
-from sorvek.core.season.learn import Kept, Lessons, aged, learn, lessons_of, unlearn
-from sorvek.core.season.record import DoneRow, Record, of_splits, read_record, record_text
-from sorvek.core.season.weekend import (
-    Assigned,
-    Clash,
-    HeatTime,
-    OpenWorkout,
-    Schedule,
-    Try,
-    Weekend,
-    clashes,
-    cost,
-    schedule,
+from sorvek.core.season.again import (
+    AgainOrNot,
+    FirstTry,
+    SecondTry,
+    again_at_bar,
+    again_or_not,
+    hours_until,
+    still_gone,
+    taken,
 )
+from sorvek.core.season.bar import lessons_of_lift, with_bar
+from sorvek.core.season.beside import Blame, DoneStretch, blame, stretches_of, told
+from sorvek.core.season.learn import Lessons, lessons_of
+from sorvek.core.season.numbers import Kept, aged, learn, unlearn
+from sorvek.core.season.record import DoneRow, Record, of_splits, read_record, record_text
 
 __all__ = [
     "AgainOrNot",
-    "Assigned",
     "Blame",
-    "Clash",
     "DoneRow",
     "DoneStretch",
     "FirstTry",
-    "HeatTime",
     "Kept",
     "Lessons",
-    "OpenWorkout",
     "Record",
-    "Schedule",
     "SecondTry",
-    "Try",
-    "Weekend",
+    "again_at_bar",
     "again_or_not",
     "aged",
     "blame",
-    "clashes",
-    "cost",
     "hours_until",
     "learn",
     "lessons_of",
+    "lessons_of_lift",
     "of_splits",
     "read_record",
     "record_text",
-    "schedule",
     "still_gone",
     "stretches_of",
+    "taken",
     "told",
     "unlearn",
+    "with_bar",
 ]

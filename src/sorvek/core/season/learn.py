@@ -5,17 +5,18 @@ led through what was really done, set by set; they are moved until they take the
 numbers move together, and each as far as the attempt tells it from the day's luck.
 """
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
 
-from sorvek.core.athlete import DOUBT_FRAC, Athlete, Figure, Origin, body_figure, entered_figure
+from sorvek.core.athlete import Athlete, Figure, Together, body_figure, entered_figure
 from sorvek.core.club import Result, result_text
 from sorvek.core.live import LaneState, SetDone
 from sorvek.core.plan import Plan
 from sorvek.core.planner import plan_workout
+from sorvek.core.season.numbers import BODY, MOST_DOUBTS, WORTH_TELLING_FRAC, Lesson
 from sorvek.core.season.record import Record
 from sorvek.core.season.smoother import smoothed
 from sorvek.core.simulation import (
@@ -39,36 +40,9 @@ LEAST_LUCK_FRAC = 0.02
 VISIT_FRAC, TAP_S, SCORE_FRAC = 0.05, 1.0, 0.01
 # A set that had to break had about nothing left, give or take so many reps; judgement.
 BROKE_REPS = 2.0
-# A number drifts by so much a month, as a share of it; judgement.
-DRIFT_A_MONTH = 0.015
-# What moves a number or its doubt by less is not worth a line; judgement.
-WORTH_TELLING_FRAC = 0.02
 # A number that lies between these shares of what fits stays; else it moves to the nearer of the two. What went as
 # expected should move little, though it rules out more on one side than on the other. Judgement.
 BELIEVED = (0.3, 0.7)
-# A surprise beyond two doubts says that something else was wrong that day.
-MOST_DOUBTS = 2.0
-BODY = {"critical_power_w": ("critical power", "W"), "w_prime_j": ("W′ (work above CP)", "J")}
-
-
-@dataclass(frozen=True, slots=True)
-class Lesson:
-    """One number before and after a result; doubts are shares of it (one standard deviation).
-
-    `key` is a movement or a field of the athlete, `unit` that of the number.
-    """
-
-    key: str
-    label: str
-    unit: str
-    before: Figure
-    before_doubt_frac: float
-    after: float
-    after_doubt_frac: float
-
-    def weight(self) -> float:
-        """Return how much there is to tell: how far the number moved and its doubt shrank, in shares of it."""
-        return abs(self.after / self.before.value - 1.0) + self.before_doubt_frac - self.after_doubt_frac
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,16 +53,6 @@ class Lessons:
     happened: str
     surprise: float
     lessons: tuple[Lesson, ...]
-
-
-class Kept(NamedTuple):
-    """A number that was learnt, and what stood there before; None where there was nothing."""
-
-    unit: str
-    learnt: float
-    value: float | None
-    doubt_frac: float | None
-    day: str | None
 
 
 def _figures(problem: Problem) -> dict[str, tuple[str, str, Figure]]:
@@ -106,26 +70,6 @@ def _figures(problem: Problem) -> dict[str, tuple[str, str, Figure]]:
     for key, (label, unit) in BODY.items():
         found[key] = (label, unit, body_figure(athlete, key))
     return {key: entry for key, entry in found.items() if entry[2].value > 0}
-
-
-def with_number(athlete: Athlete, key: str, unit: str, value: float | None) -> Athlete:
-    """Return the athlete with a number entered where it belongs; None takes it out."""
-    if key == "critical_power_w":
-        return replace(athlete, critical_power_w=value)
-    if key == "w_prime_j":
-        return replace(athlete, w_prime_j=value)
-    numbers = dict(athlete.one_rep_max_kg if unit == "kg" else athlete.unbroken)
-    numbers.pop(key, None)
-    if value is not None:
-        numbers[key] = value
-    return replace(athlete, one_rep_max_kg=numbers) if unit == "kg" else replace(athlete, unbroken=numbers)
-
-
-def _entered(athlete: Athlete, key: str, unit: str) -> float | None:
-    if key in BODY:
-        number: float | None = getattr(athlete, key)
-        return number
-    return (athlete.one_rep_max_kg if unit == "kg" else athlete.unbroken).get(key)
 
 
 class _Seen(NamedTuple):
@@ -154,13 +98,29 @@ def _by_visit(problem: Problem, state: LaneState) -> list[list[SetDone]]:
     return groups
 
 
-def _sets_seen(problem: Problem, plan: Plan, groups: list[list[SetDone]]) -> _Seen:
-    """Return what the sets of a record say: the time of every visit, and that where a set broke little was left."""
+def _failed_in(state: LaneState) -> frozenset[str]:
+    """Return the sets (by their taps) in which a rep failed: the first of the visit that ended after it."""
+    found = set[str]()
+    for segment, at_s in state.failed:
+        ends = [one for one in state.done if one.segment == segment and one.at_s is not None and one.at_s >= at_s]
+        found.update(one.tap for one in ends[:1])
+    return frozenset(found)
+
+
+def _spent(one: SetDone, failed: frozenset[str]) -> bool:
+    """Return whether a set ended with about nothing left: it had to break, or a rep of it failed."""
+    return one.reps > 0 and ((one.broken and not one.asked) or (one.at_s is not None and one.tap in failed))
+
+
+def _sets_seen(
+    problem: Problem, plan: Plan, groups: list[list[SetDone]], failed: frozenset[str] = frozenset()
+) -> _Seen:
+    """Return what the sets of a record say: the time of every visit, and where little was left (`_spent`)."""
     ends_s = [group[-1].at_s or 0.0 for group in groups]
     took_s = np.diff([0.0, *ends_s])
-    broke = [one for group in groups for one in group if one.broken and not one.asked and one.reps > 0]
-    observed = np.concatenate([took_s, np.zeros(len(broke))])
-    scatter = np.concatenate([np.hypot(VISIT_FRAC * took_s, TAP_S), np.full(len(broke), BROKE_REPS)])
+    spent = [one for group in groups for one in group if _spent(one, failed)]
+    observed = np.concatenate([took_s, np.zeros(len(spent))])
+    scatter = np.concatenate([np.hypot(VISIT_FRAC * took_s, TAP_S), np.full(len(spent), BROKE_REPS)])
 
     def given(normals: Floats) -> Floats:
         draws = Draws.of(problem, normals)
@@ -172,7 +132,7 @@ def _sets_seen(problem: Problem, plan: Plan, groups: list[list[SetDone]]) -> _Se
                 if one.reps > 0:
                     after = after_set(problem, plan, midway, one.reps, broke)
                     midway = after.midway
-                    if one.broken and not one.asked:
+                    if _spent(one, failed):
                         reserves.append(np.maximum(0.0, after.in_reserve))
                 broke = one.broken
                 takes_s += midway.begins[:, k.SNAP_T] - before_s
@@ -212,30 +172,96 @@ def lessons_of(workout: Workout, athlete: Athlete, result: Result, record: Recor
     state = record.state(problem.course, plan)
     plan = record.plan(problem.course, plan)
     groups = _by_visit(problem, state)
-    seen = _sets_seen(problem, plan, groups) if groups else _score_seen(problem, plan, result)
+    seen = _sets_seen(problem, plan, groups, _failed_in(state)) if groups else _score_seen(problem, plan, result)
     expected, surprise = _surprise(problem, plan, result)
     draws = Draws.at_random(problem, GUESSES, SEED)
     moved = smoothed(draws.normals, seen.given, seen.observed, seen.scatter, SEED)
-    rows = []
-    for key, (label, unit, figure) in _figures(problem).items():
-        drawn = Draws.numbers(problem).get(key)
-        if drawn is None:
-            continue
-        column = drawn.spread * moved[:, drawn.column]
-        low, high = drawn.share * np.quantile(column, BELIEVED)
-        by = float(np.clip(np.clip(0.0, low, high), -MOST_DOUBTS * drawn.doubt, MOST_DOUBTS * drawn.doubt))
-        left = min(
-            drawn.doubt, float(np.sqrt((drawn.share * column.std()) ** 2 + drawn.doubt**2 * (1 - drawn.share)))
-        )
-        if max(abs(by), drawn.doubt - left) >= WORTH_TELLING_FRAC:
-            after = round(figure.value * float(np.exp(by)), -2 if unit == "J" else 1)
-            rows.append(Lesson(key, label, unit, figure, drawn.doubt, after, left))
+    rows = _lessons(problem, Draws.mixed(problem, moved))
     return Lessons(
         expected=expected,
         happened=result_text(result, workout.form),
         surprise=surprise,
         lessons=tuple(sorted(rows, key=Lesson.weight, reverse=True)),
     )
+
+
+class _Offsets(NamedTuple):
+    """How far numbers are off, as logarithms: guesses (n, keys), and what of a doubt they cannot tell (keys,)."""
+
+    keys: tuple[str, ...]
+    doubts: Floats
+    guesses: Floats
+    untold: Floats
+
+    @property
+    def covariance(self) -> Floats:
+        """Return the covariance of the numbers, shape (keys, keys)."""
+        found: Floats = np.cov(self.guesses.T).reshape(len(self.keys), -1) + np.diag(self.untold**2)
+        return found
+
+
+def _offsets(problem: Problem, normals: Floats) -> _Offsets:
+    """Return how far the numbers a workout hangs on are off for athletes of these normals (mixed already)."""
+    numbers = Draws.numbers(problem)
+    keys = tuple(key for key in _figures(problem) if key in numbers)
+    drawn = [numbers[key] for key in keys]
+    guesses = np.column_stack([one.share * one.spread * normals[:, one.column] for one in drawn])
+    untold = np.array([one.doubt * np.sqrt(1.0 - one.share) for one in drawn])
+    return _Offsets(keys, np.array([one.doubt for one in drawn]), guesses, untold)
+
+
+def _with_others(athlete: Athlete, told: _Offsets) -> _Offsets:
+    """Return offsets with those of numbers outside the workout that were learnt together with some inside it.
+
+    They follow the regression on those inside, which is exact where all doubts are normal.
+    """
+    inside = len(told.keys)
+    others = tuple(key for key in sorted(athlete.learnt) if key not in told.keys)
+    within = Together(athlete).among(told.keys + others)
+    tied = [i for i in range(len(others)) if np.abs(within[inside + i, :inside]).max() > 0]
+    if not tied:
+        return told
+    others = tuple(others[i] for i in tied)
+    doubts = np.concatenate([told.doubts, [athlete.learnt[key] for key in others]])
+    prior = Together(athlete).among(told.keys + others) * np.outer(doubts, doubts)
+    slopes = np.linalg.solve(prior[:inside, :inside], prior[:inside, inside:])
+    left = prior[inside:, inside:] - prior[inside:, :inside] @ slopes
+    rng = np.random.Generator(np.random.PCG64(SEED))
+    scatter = rng.multivariate_normal(np.zeros(len(others)), left, len(told.guesses))
+    guesses = np.column_stack([told.guesses, told.guesses @ slopes + scatter])
+    untold = np.concatenate([told.untold, np.sqrt(told.untold**2 @ slopes**2)])
+    return _Offsets(told.keys + others, doubts, guesses, untold)
+
+
+def _lessons(problem: Problem, normals: Floats) -> list[Lesson]:
+    """Return what athletes that fit (their mixed normals) say of every number."""
+    athlete, figures = problem.athlete, _figures(problem)
+    found = _with_others(athlete, _offsets(problem, normals))
+    spreads = np.sqrt(np.diag(found.covariance))
+    within = found.covariance / np.outer(spreads, spreads)
+    rows = []
+    for i, key in enumerate(found.keys):
+        label, unit, figure = figures[key] if key in figures else _known(problem, key)
+        doubt = float(found.doubts[i])
+        low, high = np.quantile(found.guesses[:, i], BELIEVED)
+        by = float(np.clip(np.clip(0.0, low, high), -MOST_DOUBTS * doubt, MOST_DOUBTS * doubt))
+        left = min(doubt, float(spreads[i]))
+        if max(abs(by), doubt - left) >= WORTH_TELLING_FRAC:
+            after = round(figure.value * float(np.exp(by)), -2 if unit == "J" else 1)
+            together = {other: float(within[i, j]) for j, other in enumerate(found.keys) if j != i}
+            rows.append(Lesson(key, label, unit, figure, doubt, after, left, together))
+    return rows
+
+
+def _known(problem: Problem, key: str) -> tuple[str, str, Figure]:
+    """Return label, unit and figure of a learnt number that the workout does not hang on."""
+    athlete = problem.athlete
+    if key in BODY:
+        return (*BODY[key], body_figure(athlete, key))
+    lift = key in athlete.one_rep_max_kg
+    value = (athlete.one_rep_max_kg if lift else athlete.unbroken)[key]
+    label, unit = (f"1RM {key}", "kg") if lift else (f"longest set of {key}", "reps")
+    return label, unit, Figure(value, athlete.origin(key))
 
 
 def _surprise(problem: Problem, plan: Plan, result: Result) -> tuple[str, float]:
@@ -251,43 +277,3 @@ def _surprise(problem: Problem, plan: Plan, result: Result) -> tuple[str, float]
     out = np.zeros((1, k.N_OUT))
     out[0, [k.TIME, k.DONE, k.FINISHED]] = result.value, result.value, float(result.finished)
     return result_text(usual, form), (float(np.median(days)) - float(problem.lost_s(out)[0])) / luck_s
-
-
-def aged(athlete: Athlete, day: str) -> Athlete:
-    """Return the athlete as known on a day (ISO): what was learnt long before is doubted more, as people change."""
-    learnt = dict(athlete.learnt)
-    for key, doubt in athlete.learnt.items():
-        since = athlete.measured_on.get(key, day)
-        months = max(0, 12 * (int(day[:4]) - int(since[:4])) + int(day[5:7]) - int(since[5:7]))
-        learnt[key] = max(doubt, min(DOUBT_FRAC[Origin.TIER], float(np.hypot(doubt, DRIFT_A_MONTH * months))))
-    return replace(athlete, learnt=learnt)
-
-
-def learn(athlete: Athlete, lessons: Iterable[Lesson], day: str) -> tuple[Athlete, dict[str, Kept]]:
-    """Return the athlete with numbers learnt on a day (ISO), and what stood there before."""
-    before = {}
-    for lesson in lessons:
-        key, unit = lesson.key, lesson.unit
-        old = _entered(athlete, key, unit)
-        before[key] = Kept(unit, lesson.after, old, athlete.learnt.get(key), athlete.measured_on.get(key))
-        athlete = replace(
-            with_number(athlete, key, unit, lesson.after),
-            learnt={**athlete.learnt, key: round(lesson.after_doubt_frac, 4)},
-            measured_on={**athlete.measured_on, key: day},
-        )
-    return athlete, before
-
-
-def unlearn(athlete: Athlete, before: Mapping[str, Kept]) -> Athlete:
-    """Return the athlete with learnt numbers taken back; what was measured or learnt since stays."""
-    for key, (unit, number, value, doubt, day) in before.items():
-        if key not in athlete.learnt or _entered(athlete, key, unit) != number:
-            continue
-        learnt = {name: old for name, old in athlete.learnt.items() if name != key}
-        days = {name: old for name, old in athlete.measured_on.items() if name != key}
-        athlete = replace(
-            with_number(athlete, key, unit, value),
-            learnt=learnt if doubt is None else {**learnt, key: doubt},
-            measured_on=days if day is None else {**days, key: day},
-        )
-    return athlete

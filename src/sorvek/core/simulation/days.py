@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from sorvek.core.athlete import body_figure, reps_at_limits
+from sorvek.core.athlete import Together, body_figure, reps_at_limits
 from sorvek.core.constants import (
     CHANGES_SPREAD,
     CP_SPREAD,
@@ -63,26 +63,53 @@ class Draws:
 
     @classmethod
     def of(cls, problem: Problem, normals: Floats) -> "Draws":
-        """Return the athletes that standard normals (count, OWN + 2 slots) stand for."""
+        """Return the athletes that standard normals (count, OWN + 2 slots) stand for.
+
+        Where doubts go together the normals are those before they are mixed: each is independent of the others.
+        """
         return cls(normals, *_perturbed(problem, normals, 1.0))
 
     @staticmethod
     def numbers(problem: Problem) -> dict[str, NumberDraw]:
         """Return by movement or field which column moves a number on file, and by how much."""
-        athlete, slots = problem.athlete, problem.course.slots
-        found: dict[str, NumberDraw] = {}
-        for i, slot in enumerate(slots):
-            name = slot.movement.name
-            doubt = athlete.doubt_frac(name, problem.capacities[i][0].unbroken)
-            found.setdefault(name, NumberDraw(OWN + len(slots) + i, doubt, 1.0, doubt))
-        for key, spread, column in (
-            ("critical_power_w", CP_SPREAD, Z_CP),
-            ("w_prime_j", W_PRIME_SPREAD, Z_W_PRIME),
-        ):
-            doubt = athlete.doubt_frac(key, body_figure(athlete, key))
-            both = math.hypot(spread, doubt)
-            found[key] = NumberDraw(column, both, doubt**2 / both**2, doubt)
-        return found
+        return _number_draws(problem, 1.0)
+
+    @staticmethod
+    def mixed(problem: Problem, normals: Floats) -> Floats:
+        """Return normals (count, columns) as they move the numbers, with those learnt together correlated."""
+        return _mixed(problem, normals, 1.0)
+
+
+def _number_draws(problem: Problem, doubts: float) -> dict[str, NumberDraw]:
+    athlete, slots = problem.athlete, problem.course.slots
+    found: dict[str, NumberDraw] = {}
+    for i, slot in enumerate(slots):
+        name = slot.movement.name
+        doubt = doubts * athlete.doubt_frac(name, problem.capacities[i][0].unbroken)
+        found.setdefault(name, NumberDraw(OWN + len(slots) + i, doubt, 1.0, doubt))
+    for key, spread, column in (
+        ("critical_power_w", CP_SPREAD, Z_CP),
+        ("w_prime_j", W_PRIME_SPREAD, Z_W_PRIME),
+    ):
+        doubt = doubts * athlete.doubt_frac(key, body_figure(athlete, key))
+        both = math.hypot(spread, doubt)
+        found[key] = NumberDraw(column, both, doubt**2 / both**2, doubt)
+    return found
+
+
+def _mixed(problem: Problem, normals: Floats, doubts: float) -> Floats:
+    """Return standard normals (count, OWN + 2 slots) with those of numbers learnt together correlated."""
+    if not problem.athlete.together:
+        return normals
+    numbers = _number_draws(problem, doubts)
+    columns = [drawn.column for drawn in numbers.values()]
+    shares = np.sqrt([drawn.share for drawn in numbers.values()])
+    # A column that also moves the day's own part goes along only as far as it is the number's.
+    within = Together(problem.athlete).among(list(numbers)) * np.outer(shares, shares)
+    np.fill_diagonal(within, 1.0)
+    found = normals.copy()
+    found[:, columns] = normals[:, columns] @ np.linalg.cholesky(within).T
+    return found
 
 
 def _random_normals(problem: Problem, count: int, seed: int) -> Floats:
@@ -125,7 +152,7 @@ def _perturbed(problem: Problem, normals: Floats, doubts: float) -> tuple[Floats
 
     `doubts` scales how far the numbers on file are off.
     """
-    slots = problem.course.slots
+    slots, normals = problem.course.slots, _mixed(problem, normals, doubts)
     form = COMMON_FORM * normals[:, [COMMON]]
     form = form + math.sqrt(1 - COMMON_FORM**2) * normals[:, OWN : OWN + len(slots)]
     names = [slot.movement.name for slot in slots]
