@@ -7,7 +7,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sorvek.core.season import HeatTime, OpenWorkout, Try, Weekend, clashes, cost, schedule
+from sorvek.core.calendar import (
+    HeatTime,
+    JudgingAthlete,
+    OpenWorkout,
+    Try,
+    Weekend,
+    clashes,
+    cost,
+    duties,
+    schedule,
+)
 
 DAY = 24 * 60
 LEGS, ARMS = (0.0, 0.0, 0.0, 1.0, 0.6, 0.2), (0.8, 1.0, 0.3, 0.0, 0.0, 0.2)
@@ -27,11 +37,16 @@ tries = st.builds(
 )
 
 
+judging = st.dictionaries(
+    st.sampled_from(["Ada", "Ben", "Gil"]), st.frozensets(st.integers(0, 4), max_size=2), max_size=3
+).map(lambda found: tuple(JudgingAthlete(name, barred) for name, barred in found.items()))
+
+
 @settings(max_examples=15, deadline=None)
-@given(st.lists(tries, min_size=1, max_size=4), st.integers(1, 2))
-def test_nothing_better_exists_on_small_weekends(wanted, lanes):
+@given(st.lists(tries, min_size=1, max_size=4), st.integers(1, 2), judging, st.integers(0, 2))
+def test_nothing_better_exists_on_small_weekends(wanted, lanes, judging, judges):
     """All placings there are, by brute force, against the solver."""
-    given_weekend = weekend(wanted, lanes=lanes)
+    given_weekend = replace(weekend(wanted, lanes=lanes, judges=judges), judging=judging)
     found = schedule(given_weekend)
     choices = [(None, *given_weekend.allowed(n)) for n in range(len(wanted))]
     best = min(cost(given_weekend, p) for p in product(*choices) if not clashes(given_weekend, p))
@@ -54,6 +69,7 @@ def test_no_hard_rule_is_ever_broken_and_whoever_has_no_place_has_a_reason(data)
         st.lists(st.integers(0, 3 * DAY // 30).map(lambda n: 30 * n), min_size=8, max_size=8, unique=True)
     )
     given_weekend = weekend(wanted, sorted(times), lanes=data.draw(st.integers(1, 3)), closes=2 * DAY)
+    given_weekend = replace(given_weekend, judges=data.draw(st.integers(0, 2)), judging=data.draw(judging))
     found = schedule(given_weekend, seconds=3.0)
     assert clashes(given_weekend, found.placed) == []
     assert set(found.reasons) == {n for n, slot in enumerate(found.placed) if slot is None}
@@ -110,3 +126,22 @@ def test_the_search_can_be_stopped_and_tells_how_far_it_is():
     schedule(many, told=lambda count, given_up: heard.append((count, given_up)) is not None)
     assert len(heard) == 1
     assert 0 <= heard[0][0] <= 8
+
+
+def test_nobody_judges_and_competes_at_once_and_the_work_is_shared():
+    """Two athletes judge each other, one heat after the other; alone in a heat together they have no judge."""
+    pair = replace(
+        weekend([Try("Ada", 0), Try("Ben", 0)], judges=0), judging=(JudgingAthlete("Ada"), JudgingAthlete("Ben"))
+    )
+    placed = schedule(pair).placed
+    assert None not in placed
+    assert placed[0] != placed[1]
+    assert duties(pair, placed) == {placed[0]: ("Ben",), placed[1]: ("Ada",)}
+    assert [clash.words for clash in clashes(pair, (0, 0))] == ["2 in a heat with judges for 0"]
+    away = replace(pair, judging=(JudgingAthlete("Ada"), JudgingAthlete("Ben", frozenset({0, 1}))))
+    assert schedule(away).placed[0] not in (0, 1)
+    many = replace(
+        weekend([Try(name, 0) for name in ("Cai", "Dee", "Eli", "Fay")], lanes=1, judges=0), judging=pair.judging
+    )
+    shared = list(duties(many, schedule(many).placed).values())
+    assert sorted(shared) == [("Ada",), ("Ada",), ("Ben",), ("Ben",)]

@@ -7,7 +7,7 @@ import pytest
 from icalendar import Calendar
 
 HERE = "/calendar/"
-HALL = {"every_min": "30", "lanes": "6", "judges": "6", "machines": "4"}
+HALL = {"every_min": "30", "lanes": "6", "judges": "6", "equipment": "machine: 4"}
 
 
 def form_of(client, **more):
@@ -87,6 +87,8 @@ def test_calendar_files_have_every_try_once(client, made):
         ({"wishes": "Nobody Here: not Sat"}, "Wishes, line 1"),
         ({"wishes": "Ansel Brook: not Caturday"}, "name days as Mon, Tue"),
         ({"every_min": "1"}, "after 5 to 240 minutes"),
+        ({"equipment": "rope: 2\nmany boxes"}, "Equipment, line 2: “many boxes” is not understood"),
+        ({"judging": "Ansel Brook, Nobody Here"}, "nobody in the roster is called “Nobody Here”"),
     ],
 )
 def test_what_cannot_be_read_is_named_and_what_was_typed_stays(client, post, wrong, told):
@@ -104,3 +106,25 @@ def test_a_calendar_changed_meanwhile_is_not_overwritten(client, post, made):
     post(f"{HERE}move/{key}/{number}", {})
     post(HERE, form)
     assert "changed" in wait(client)["problem"]
+
+
+def test_athletes_judge_each_other_and_equipment_bounds_a_heat(client, post, made):
+    """No judge from outside: whoever judges does not compete then, and the duty goes into their calendar."""
+    gear = re.search(r"The open workouts need ([^.<]+)", made)[1].split(", ")[0]
+    names = [name for _, _, names in heats(made) for name in names][:8]
+    form = form_of(client, judges="0", judging="\n".join(names), equipment=f"{gear}: 2\nrocking horse: 1")
+    assert post(HERE, form).status_code == 302
+    assert wait(client)["problem"] == ""
+    page = client.get(HERE).text
+    found = heats(page)
+    assert max(len(names) for _, _, names in found) == 2
+    judged = re.findall(r'cal-judging">judging: ([^<]+)', page)
+    assert len(judged) == len(found)
+    for heat in re.findall(r'<li class="cal-heat".*?</div></li>', page, re.S):
+        judges = re.findall(r'cal-judging">judging: ([^<]+)', heat)
+        chips = re.findall(r'aria-label="([^,◆]+?)(?: ◆)?, [^"]+: move"', heat)
+        assert not chips or not set(judges[0].split(", ")) & set(chips)
+    assert "Not needed by any of them: rocking horse" in page
+    hall = Calendar.from_ical(client.get(f"{HERE}hall.ics").data)
+    duties = [str(event["summary"]) for event in hall.walk("VEVENT") if str(event["summary"]).startswith("Judge: ")]
+    assert sorted(duties) == sorted(f"Judge: {name}" for names in judged for name in names.split(", "))

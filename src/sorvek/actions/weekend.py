@@ -1,25 +1,27 @@
 """The weekend's calendar: what is to be placed, the search in the background, changes by hand, what clashes."""
 
-import re
+import math
 import threading
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
 
 from sorvek.actions import kept
 from sorvek.actions.entry import entry_of
-from sorvek.core.errors import CalendarError, CoreError
-from sorvek.core.season import (
+from sorvek.actions.hall import barred_of, equipment_of, judging_of, most_at_once, slots_of
+from sorvek.core.calendar import (
     Assigned,
-    HeatTime,
+    JudgingAthlete,
     OpenWorkout,
     Schedule,
     Try,
     Weekend,
     clashes,
     schedule,
-    still_gone,
 )
+from sorvek.core.errors import CalendarError, CoreError
+from sorvek.core.season import still_gone, taken
+from sorvek.core.simulation import ScoreKind
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.database import connection
 from sorvek.store.log import attempts_on
@@ -27,14 +29,8 @@ from sorvek.store.placings import placing_of, placings_of
 from sorvek.store.weekend import PlacedTry, SavedWeekend, WeekendHall, load_weekend, save_weekend
 from sorvek.store.workouts import SavedWorkout, all_workouts
 
-DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 SEARCH_S = 9.0
-MOST_DAYS, MOST_SLOTS = 21, 300
-HOURS = re.compile(r"(\d{1,2}):(\d{2})\s*[-–]\s*(\d{1,2}):(\d{2})")
-WISH = re.compile(
-    r"(?P<name>[^:]+):\s*"
-    r"(?:not\s+(?P<days>.+)|(?P<day>\w+)\s+(?P<side>after|before)\s+(?P<h>\d{1,2}):(?P<m>\d{2}))"
-)
+MOST_DAYS = 21
 
 
 def open_workouts(today: date) -> list[SavedWorkout]:
@@ -82,76 +78,6 @@ class Calendar:
         return tuple(self.slot_at(stored.get(key, "")) for key in self.keys)
 
 
-def _minutes(hours: str, minutes: str, where: str) -> int:
-    if int(hours) > 24 or int(minutes) > 59:
-        raise CalendarError(f"{where}: {hours}:{minutes} is no time of the day")
-    return 60 * int(hours) + int(minutes)
-
-
-def _slots(hall: WeekendHall, days: Sequence[date]) -> tuple[HeatTime, ...]:
-    """Return the heats the hall has room for.
-
-    Raises: CalendarError naming the day whose hours cannot be read.
-    """
-    if not 5 <= hall.every_min <= 240:
-        raise CalendarError("heats follow each other after 5 to 240 minutes")
-    found: list[HeatTime] = []
-    for number, day in enumerate(days):
-        text = hall.hours.get(day.isoformat(), "")
-        for part in filter(None, (p.strip() for p in text.split(","))):
-            match = HOURS.fullmatch(part)
-            where = f"{day:%A %-d %B}"
-            if match is None:
-                raise CalendarError(f"{where}: “{part[:20]}” is not understood; write 17:00-21:00, or nothing")
-            begins, ends = _minutes(match[1], match[2], where), _minutes(match[3], match[4], where)
-            found += [
-                HeatTime(number * 24 * 60 + at) for at in range(begins, ends - hall.every_min + 1, hall.every_min)
-            ]
-    if len(found) > MOST_SLOTS:
-        raise CalendarError(
-            f"{len(found)} heats are too many; at most {MOST_SLOTS}: take more minutes from heat to heat"
-        )
-    return tuple(sorted(found, key=lambda slot: slot.begins_min))
-
-
-def _barred(
-    hall: WeekendHall, days: Sequence[date], slots: Sequence[HeatTime], names: Sequence[str]
-) -> dict[str, set[int]]:
-    """Return by name the heats somebody cannot come to.
-
-    Raises: CalendarError naming the line that is not understood.
-    """
-    known, found = {name.casefold(): name for name in names}, dict[str, set[int]]()
-    for number, line in enumerate(hall.wishes.splitlines(), 1):
-        if not line.strip():
-            continue
-        match = WISH.fullmatch(line.strip())
-        name = known.get(match["name"].strip().casefold()) if match else None
-        if match is None or name is None:
-            raise CalendarError(
-                f"wishes, line {number}: “{line.strip()[:40]}” is not understood;"
-                " write “Name: not Sat, Sun” or “Name: Fri after 18:00”"
-            )
-        found.setdefault(name, set()).update(
-            i for i, slot in enumerate(slots) if _is_barred(match, days, slot, number)
-        )
-    return found
-
-
-def _is_barred(match: re.Match[str], days: Sequence[date], slot: HeatTime, line: int) -> bool:
-    day = DAYS[days[slot.day].weekday()]
-    if match["days"]:
-        named = [word.strip().casefold()[:3] for word in match["days"].split(",")]
-        if any(word not in DAYS for word in named):
-            raise CalendarError(f"wishes, line {line}: name days as Mon, Tue … Sun")
-        return day in named
-    if match["day"].casefold()[:3] not in DAYS:
-        raise CalendarError(f"wishes, line {line}: name days as Mon, Tue … Sun")
-    minute = _minutes(match["h"], match["m"], f"wishes, line {line}")
-    late = slot.begins_min % (24 * 60) >= minute
-    return day == match["day"].casefold()[:3] and late == (match["side"] == "before")
-
-
 def calendar_of(hall: WeekendHall, today: date, stored: Sequence[PlacedTry] = ()) -> Calendar:
     """Return the weekend as it is to be placed; what a coach fixed in `stored` stays.
 
@@ -161,13 +87,14 @@ def calendar_of(hall: WeekendHall, today: date, stored: Sequence[PlacedTry] = ()
     days = open_days(workouts, today)
     if not days:
         raise CalendarError("no workout is open or ahead; nothing is to be placed")
-    slots = _slots(hall, days)
-    barred = _barred(hall, days, slots, [athlete.athlete.name for athlete in athletes])
-    works = tuple(_open(saved, hall, days[0], athletes) for saved in workouts)
+    slots, names = slots_of(hall, days), [athlete.athlete.name for athlete in athletes]
+    barred, equipment = barred_of(hall, days, slots, names), equipment_of(hall)
+    judging = tuple(JudgingAthlete(name, frozenset(barred.get(name, ()))) for name in judging_of(hall, names))
+    works = tuple(_open(saved, hall, equipment, days[0], athletes) for saved in workouts)
     fixed = {(one.athlete_id, one.workout_id, one.second): one.at for one in stored if one.fixed}
     calendar = Calendar(
         days[0],
-        Weekend(slots, works, (), hall.lanes, hall.judges),
+        Weekend(slots, works, (), hall.lanes, hall.judges, judging),
         (),
         {athlete.id: athlete.athlete.name for athlete in athletes},
         {saved.id: saved.title for saved in workouts},
@@ -200,10 +127,15 @@ def _wanted(
     return found
 
 
-def _open(saved: SavedWorkout, hall: WeekendHall, first: date, athletes: Sequence[SavedAthlete]) -> OpenWorkout:
-    machine = any("machine" in total.movement.gear for total in saved.readout.totals)
+def _open(
+    saved: SavedWorkout,
+    hall: WeekendHall,
+    equipment: Mapping[str, int],
+    first: date,
+    athletes: Sequence[SavedAthlete],
+) -> OpenWorkout:
     opens, closes = ((day - first).days * 24 * 60 for day in (saved.opens_on, saved.due_on + timedelta(days=1)))
-    at_once = min(hall.lanes, hall.machines) if machine else hall.lanes
+    at_once = most_at_once(saved, equipment, hall.lanes)
     return OpenWorkout(saved.title, max(0, opens), closes, at_once, _tax(saved, athletes))
 
 
@@ -214,7 +146,10 @@ def _tax(saved: SavedWorkout, athletes: Sequence[SavedAthlete]) -> tuple[float, 
         if entry.held or entry.lift_alone:
             continue
         try:
-            return tuple(still_gone(kept.computed(entry).timeline.tank, 0.0).values())
+            problem = kept.problem_of(entry)
+            score = kept.computed(entry).timeline.score
+            reps = score.value if score.kind is ScoreKind.REPS else math.inf
+            return tuple(still_gone(taken(problem, reps), 0.0).values())
         except CoreError:
             continue
     return (0.0,) * 6

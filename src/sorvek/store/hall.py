@@ -1,4 +1,4 @@
-"""What the club says about its hall: the address under which phones reach the server."""
+"""What the club says about itself and its hall: names, the address under which phones reach the server."""
 
 from sorvek.store.settings import save_setting, setting, setting_version
 
@@ -21,3 +21,8 @@ def save_public_address(address: str, seen_version: int) -> None:
     Raises: ConflictError if somebody changed it since `seen_version`.
     """
     save_setting(ADDRESS, address, seen_version)
+
+
+def club_names(club: str, event: str) -> tuple[str, str]:
+    """Return the names of the club and of what it takes part in; those given where it has none."""
+    return str(setting("club_name", "") or club), str(setting("event_name", "") or event)

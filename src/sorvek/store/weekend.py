@@ -12,15 +12,17 @@ NAME = "weekend"
 class WeekendHall:
     """What a coach says: hours by day (`2026-03-13`: `17:00-21:00`), minutes from heat to heat, lanes, judges.
 
-    `wishes` has a line for everybody who cannot come always; `machines` bounds heats of workouts with a machine.
+    `judges` counts those who do not compete, `judging` names athletes who judge as well. `equipment` has a line for
+    what there is less of than lanes (`rope: 2`), `wishes` one for everybody who cannot come always.
     """
 
     hours: dict[str, str]
     every_min: int = 30
     lanes: int = 6
     judges: int = 6
-    machines: int = 4
+    equipment: str = "machine: 4"
     wishes: str = ""
+    judging: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +56,10 @@ def load_weekend() -> SavedWeekend:
         return SavedWeekend(None, (), setting_version(NAME))
     data = json.loads(kept)
     tries = tuple(PlacedTry(**one) for one in data["tries"])
-    return SavedWeekend(WeekendHall(**data["hall"]), tries, setting_version(NAME))
+    hall = data["hall"]
+    if "machines" in hall:  # kept before there was other equipment than machines
+        hall["equipment"] = f"machine: {hall.pop('machines')}"
+    return SavedWeekend(WeekendHall(**hall), tries, setting_version(NAME))
 
 
 def save_weekend(hall: WeekendHall, tries: tuple[PlacedTry, ...], seen_version: int) -> None:

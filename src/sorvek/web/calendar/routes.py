@@ -19,6 +19,7 @@ from flask.typing import ResponseReturnValue
 from icalendar import Calendar as CalendarFile
 from icalendar import Event
 
+from sorvek.actions.hall import gear_of, idle_equipment
 from sorvek.actions.weekend import (
     Calendar,
     Searches,
@@ -29,8 +30,11 @@ from sorvek.actions.weekend import (
     open_workouts,
     usual_hall,
 )
+from sorvek.core.calendar import duties
 from sorvek.core.errors import CoreError
+from sorvek.store.accounts import Role
 from sorvek.store.weekend import PlacedTry, SavedWeekend, WeekendHall, load_weekend
+from sorvek.web.access import needs
 from sorvek.web.entries import today
 from sorvek.web.undo import offer_undo
 
@@ -52,12 +56,16 @@ class Chip:
 
 @dataclass(frozen=True, slots=True)
 class HeatCell:
-    """A heat on the page: when, its number for addresses, which workouts (one, unless a coach overruled), who."""
+    """A heat on the page: when, its number for addresses, which workouts (one, unless a coach overruled), who.
+
+    `judging` are athletes who judge it.
+    """
 
     at: datetime
     number: int
     titles: tuple[str, ...]
     chips: tuple[Chip, ...]
+    judging: tuple[str, ...]
 
 
 def _searches() -> Searches:
@@ -89,11 +97,12 @@ def _rows(calendar: Calendar, saved: SavedWeekend) -> tuple[dict[date, list[Heat
         chip = Chip(one, calendar.names[one.athlete_id], calendar.titles[one.workout_id], told)
         by_time[one.at].append(chip)
     days: dict[date, list[HeatCell]] = defaultdict(list)
+    judging = duties(calendar.weekend, calendar.assigned(saved.tries))
     for slot in range(len(calendar.weekend.slots)):
         at = calendar.when(slot)
         chips = by_time.pop(f"{at:%Y-%m-%dT%H:%M}", [])
         titles = tuple(dict.fromkeys(chip.title for chip in chips))
-        days[at.date()].append(HeatCell(at, _number(at), titles, tuple(chips)))
+        days[at.date()].append(HeatCell(at, _number(at), titles, tuple(chips), judging.get(slot, ())))
     return days, [chip for chips in by_time.values() for chip in chips]
 
 
@@ -117,7 +126,8 @@ def _page(hall: WeekendHall | None = None, problem: str = "") -> ResponseReturnV
         heats=heats,
         unplaced=unplaced,
         problem=problem,
-        workouts=workouts,
+        gear=gear_of(workouts),
+        idle=idle_equipment(shown, workouts),
         search=_searches().latest,
     )
     return page, 422 if problem and hall else 200
@@ -130,6 +140,7 @@ def show() -> ResponseReturnValue:
 
 
 @bp.post("/")
+@needs(Role.COACH)
 def make() -> ResponseReturnValue:
     """Begin to place everybody; what a coach fixed stays."""
     form = request.form
@@ -138,9 +149,10 @@ def make() -> ResponseReturnValue:
         hours,
         form.get("every_min", 30, int),
         max(1, min(12, form.get("lanes", 6, int))),
-        max(1, min(40, form.get("judges", 6, int))),
-        max(1, min(40, form.get("machines", 4, int))),
+        max(0, min(40, form.get("judges", 6, int))),
+        form.get("equipment", "")[:1000],
         form.get("wishes", "")[:4000],
+        form.get("judging", "")[:2000],
     )
     try:
         _searches().start(hall, today(), form.get("version", -1, int))
@@ -159,6 +171,7 @@ def progress() -> ResponseReturnValue:
 
 
 @bp.post("/stop")
+@needs(Role.COACH)
 def stop() -> ResponseReturnValue:
     """Take the best placing found so far."""
     _searches().stop()
@@ -166,6 +179,7 @@ def stop() -> ResponseReturnValue:
 
 
 @bp.post("/move/<int:athlete_id>/<int:workout_id>/<int:second>/<int:number>")
+@needs(Role.COACH)
 def put(athlete_id: int, workout_id: int, second: int, number: int) -> ResponseReturnValue:
     """Put a try into a heat, whatever the rules say; what clashes is marked. 0 takes it out of the calendar."""
     at = _time(number) if number else None
@@ -181,35 +195,51 @@ def put(athlete_id: int, workout_id: int, second: int, number: int) -> ResponseR
     return redirect(url_for("calendar.show"))
 
 
-def _file(tries: list[PlacedTry], whose: str) -> Response:
+def _duties(calendar: Calendar, saved: SavedWeekend, athlete_id: int | None) -> list[tuple[datetime, str]]:
+    """Return when athletes judge, and who; one athlete's only where an id is given."""
+    found = duties(calendar.weekend, calendar.assigned(saved.tries))
+    whose = [(calendar.when(slot), name) for slot, names in found.items() for name in names]
+    return [(at, name) for at, name in whose if athlete_id is None or calendar.names.get(athlete_id) == name]
+
+
+def _file(athlete_id: int | None) -> Response:
+    """Return the tries and the judging of an athlete, or of everybody, as a calendar file."""
     saved, day = load_weekend(), today()
-    found, calendar = CalendarFile(), calendar_of(saved.hall or abort(404), day, saved.tries)
+    hall = saved.hall or abort(404)
+    calendar, found = calendar_of(hall, day, saved.tries), CalendarFile()
     found.add("prodid", "-//Sorvek//")
     found.add("version", "2.0")
-    for one in tries:
-        if not one.at or one.workout_id not in calendar.titles or one.athlete_id not in calendar.names:
-            continue
-        at, event = datetime.fromisoformat(one.at), Event()
-        again = ", second try" if one.second else ""
-        title, name = calendar.titles[one.workout_id], calendar.names[one.athlete_id]
-        event.add("summary", f"{title}{again}" if whose == "mine" else f"{title}: {name}{again}")
+
+    def add(at: datetime, summary: str, uid: str) -> None:
+        event = Event()
+        event.add("summary", summary)
         event.add("dtstart", at)
-        event.add("dtend", at + timedelta(minutes=(saved.hall or abort(404)).every_min))
+        event.add("dtend", at + timedelta(minutes=hall.every_min))
         event.add("dtstamp", datetime.combine(day, datetime.min.time()))
-        event.add("uid", f"{one.workout_id}-{one.athlete_id}-{int(one.second)}@sorvek")
+        event.add("uid", f"{uid}@sorvek")
         found.add_component(event)
+
+    for one in saved.tries:
+        open_still = one.workout_id in calendar.titles and one.athlete_id in calendar.names
+        if one.at and open_still and athlete_id in (None, one.athlete_id):
+            whose = f": {calendar.names[one.athlete_id]}" if athlete_id is None else ""
+            again = ", second try" if one.second else ""
+            uid = f"{one.workout_id}-{one.athlete_id}-{int(one.second)}"
+            add(datetime.fromisoformat(one.at), f"{calendar.titles[one.workout_id]}{whose}{again}", uid)
+    for at, name in _duties(calendar, saved, athlete_id):
+        add(at, "Judge" if athlete_id else f"Judge: {name}", f"judge-{_number(at)}-{name.encode().hex()[:40]}")
     response = Response(found.to_ical(), mimetype="text/calendar")
-    response.headers["Content-Disposition"] = f"attachment; filename={whose}.ics"
+    response.headers["Content-Disposition"] = f"attachment; filename={'mine' if athlete_id else 'hall'}.ics"
     return response
 
 
 @bp.get("/hall.ics")
 def hall_file() -> Response:
     """Return everybody's tries as a calendar file."""
-    return _file(list(load_weekend().tries), "hall")
+    return _file(None)
 
 
 @bp.get("/athlete/<int:athlete_id>.ics")
 def athlete_file(athlete_id: int) -> Response:
     """Return one athlete's tries as a calendar file."""
-    return _file([one for one in load_weekend().tries if one.athlete_id == athlete_id], "mine")
+    return _file(athlete_id)
