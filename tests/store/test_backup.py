@@ -4,13 +4,23 @@ import os
 import sqlite3
 import stat
 import threading
+from dataclasses import replace
 from datetime import datetime
 
 import pytest
 
 from sorvek.core.athlete.athlete import Athlete
+from sorvek.store import backup as module
 from sorvek.store.athletes import add_athlete, all_athletes
-from sorvek.store.backup import KEPT_DAILY, back_up, daily, restore
+from sorvek.store.backup import (
+    KEPT_DAILY,
+    back_up,
+    backups_of,
+    daily,
+    make_backup,
+    preview_restore,
+    restore,
+)
 from sorvek.store.database import connection, disconnect, open_database
 from sorvek.store.errors import StoreError
 from sorvek.store.lock import alone_on
@@ -116,7 +126,27 @@ def test_one_backup_a_day_is_made_and_the_latest_are_kept(database):
         assert daily(database, datetime(2026, 3, day, 9)) is not None
         assert daily(database, datetime(2026, 3, day, 20)) is None
     kept = sorted(path.name for path in (database.parent / "backups").iterdir())
-    assert kept == [f"club-2026-03-{day:02d}.db" for day in range(4, KEPT_DAILY + 4)]
+    # Of the days before the last two weeks one is left, the latest of its week (the 1st of March was a Sunday).
+    latest = [f"club-2026-03-{day:02d}.db" for day in range(4, KEPT_DAILY + 4)]
+    assert kept == ["club-2026-03-01.db", "club-2026-03-03.db", *latest]
+    assert daily(database, datetime(2026, 7, 1, 9)) is not None
+    assert [one.name for one in backups_of(database)] == ["club-2026-07-01.db"]
+
+
+def test_a_backup_made_by_hand_is_put_back_and_compared(database, monkeypatch):
+    made = make_backup(database, datetime(2026, 3, 12, 18, 0, 5))
+    assert made.name == "club-2026-03-12-180005.db"
+    assert made.rows > 0
+    assert made in [replace(one, rows=made.rows) for one in backups_of(database)]
+
+    def lossy(file, scratch, _now):
+        scratch.write_bytes(file.read_bytes())
+        with sqlite3.connect(scratch) as db:
+            db.execute("DELETE FROM athlete")
+
+    monkeypatch.setattr(module, "restore", lossy)
+    with pytest.raises(StoreError, match="did not come back as it went in"):
+        make_backup(database, datetime(2026, 3, 12, 19))
 
 
 @pytest.mark.parametrize(
@@ -148,3 +178,19 @@ def test_one_server_on_one_database(database):
         pass
     with alone_on(database):
         pass  # free again once the first has ended
+
+
+def test_a_preview_of_putting_a_backup_back_counts_and_changes_nothing(database, tmp_path):
+    copy = tmp_path / "copy.db"
+    back_up(database, copy)
+    with connection():
+        add_athlete(Athlete("Ben", "racing"))
+    before = database.read_bytes()
+    found = {name: (held, now) for name, held, now in preview_restore(copy, database)}
+    assert found["athlete"] == (1, 2)
+    assert found["workout"] == (0, 0)
+    assert {name: held for name, (held, _) in found.items()}.keys() >= {"attempt", "change", "account"}
+    assert preview_restore(copy, tmp_path / "none.db")[0][2] == 0
+    assert database.read_bytes() == before
+    with pytest.raises(StoreError, match="does not exist"):
+        preview_restore(tmp_path / "none.db", database)

@@ -12,6 +12,7 @@ from peewee import IntegrityError
 from sorvek.core.athlete import Athlete, athlete_data, read_athlete
 from sorvek.core.errors import CoreError
 from sorvek.core.workout import Library
+from sorvek.store.changes import Changed, difference, note
 from sorvek.store.errors import ConflictError
 from sorvek.store.library import club_library
 from sorvek.store.tables import AthleteRow, database
@@ -107,7 +108,10 @@ def add_athlete(athlete: Athlete) -> int:
     Raises: ConflictError if the name is taken.
     """
     try:
-        return int(AthleteRow.create(name=athlete.name, data=_text(athlete)).id)
+        with database.atomic():
+            new = int(AthleteRow.create(name=athlete.name, data=_text(athlete)).id)
+            note(Changed.ATHLETE, new, "added", athlete_data(athlete))
+            return new
     except IntegrityError as error:
         raise ConflictError(f"the roster (there is {athlete.name} already)") from error
 
@@ -123,16 +127,18 @@ def save_athlete(athlete_id: int, athlete: Athlete, seen_version: int) -> None:
 
     Raises: ConflictError if somebody saved another version since `seen_version`, or the name is taken.
     """
+    seen = (AthleteRow.id == athlete_id) & (AthleteRow.version == seen_version)
     try:
-        changed = (
-            AthleteRow.update(name=athlete.name, data=_text(athlete), version=AthleteRow.version + 1)
-            .where((AthleteRow.id == athlete_id) & (AthleteRow.version == seen_version))
-            .execute()
-        )
+        with database.atomic():
+            before = AthleteRow.get_or_none(seen)
+            update = AthleteRow.update(name=athlete.name, data=_text(athlete), version=AthleteRow.version + 1)
+            if before is None or not update.where(seen).execute():
+                raise ConflictError(athlete.name)
+            data = athlete_data(athlete)
+            if told := difference(json.loads(before.data), data):
+                note(Changed.ATHLETE, athlete_id, told, data)
     except IntegrityError as error:
         raise ConflictError(f"the roster (there is {athlete.name} already)") from error
-    if not changed:
-        raise ConflictError(athlete.name)
 
 
 def change_athlete(athlete_id: int, change: Callable[[Athlete], Athlete]) -> Athlete:
@@ -156,7 +162,9 @@ def remove_athlete(athlete_id: int) -> None:
         # The name is free again while its owner is away.
         row.name, row.removed_at = f"{row.name} (removed {row.id})", datetime.now(UTC).replace(tzinfo=None)
         row.version += 1
-        row.save()
+        with database.atomic():
+            row.save()
+            note(Changed.ATHLETE, athlete_id, "removed", json.loads(row.data))
 
 
 def removed_athletes() -> list[RemovedAthlete]:
@@ -177,7 +185,9 @@ def restore_athlete(athlete_id: int) -> str:
     if name_taken(name):
         raise ConflictError(f"the roster (there is another {name} now; rename one)")
     row.name, row.removed_at = name, None
-    row.save()
+    with database.atomic():
+        row.save()
+        note(Changed.ATHLETE, athlete_id, "put back", json.loads(row.data))
     return name
 
 
@@ -186,12 +196,14 @@ def store_roster(athletes: Sequence[Athlete]) -> tuple[int, int]:
     added = 0
     with database.atomic():
         for athlete in athletes:
-            changed = (
-                AthleteRow.update(data=_text(athlete), version=AthleteRow.version + 1)
-                .where(AthleteRow.name == athlete.name)
-                .execute()
-            )
-            if not changed:
+            row = AthleteRow.get_or_none(AthleteRow.name == athlete.name)
+            if row is None:
                 add_athlete(athlete)
                 added += 1
+                continue
+            data = athlete_data(athlete)
+            if told := difference(json.loads(row.data), data):
+                note(Changed.ATHLETE, row.id, f"from a table: {told}", data)
+            row.data, row.version = _text(athlete), row.version + 1
+            row.save()
     return added, len(athletes) - added

@@ -2,11 +2,14 @@
 
 import secrets
 from collections import Counter
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime, timedelta
 
-from sorvek.store.tables import AthleteRow, CardRow, WorkoutRow
+from sorvek.store.links import end_link
+from sorvek.store.tables import AthleteRow, CardRow, WorkoutRow, database
 
 TOKEN_BYTES = 18  # 144 bits: not to be guessed
+# A link opens its card for so many days after scores are due, unless a coach says otherwise; judgement.
+LASTS_DAYS = 30
 
 
 def card_token(workout_id: int, athlete_id: int) -> str:
@@ -20,11 +23,23 @@ def make_card_link(workout_id: int, athlete_id: int) -> str:
     known = card_token(workout_id, athlete_id)
     if known:
         return known
-    token = secrets.token_urlsafe(TOKEN_BYTES)
-    now = datetime.now(UTC).replace(tzinfo=None)
+    token, now = secrets.token_urlsafe(TOKEN_BYTES), datetime.now(UTC).replace(tzinfo=None)
+    due_on = WorkoutRow.get_by_id(workout_id).due_on
+    values = {"token": token, "made_at": now, "ends_on": due_on + timedelta(days=LASTS_DAYS)}
     # Two clicks at once make one link: the second finds that of the first.
-    CardRow.insert(workout=workout_id, athlete=athlete_id, token=token, made_at=now).on_conflict_ignore().execute()
+    CardRow.insert(workout=workout_id, athlete=athlete_id, **values).on_conflict_ignore().execute()
     return card_token(workout_id, athlete_id)
+
+
+def card_ends_on(workout_id: int, athlete_id: int) -> date | None:
+    """Return the last day on which a card's link opens it, None without a link and for one without an end."""
+    row = CardRow.get_or_none((CardRow.workout == workout_id) & (CardRow.athlete == athlete_id))
+    return row.ends_on if row else None
+
+
+def end_card_on(workout_id: int, athlete_id: int, day: date) -> None:
+    """Give a card's link another last day."""
+    CardRow.update(ends_on=day).where((CardRow.workout == workout_id) & (CardRow.athlete == athlete_id)).execute()
 
 
 def briefed_counts() -> dict[int, int]:
@@ -34,8 +49,12 @@ def briefed_counts() -> dict[int, int]:
 
 
 def revoke_card(workout_id: int, athlete_id: int) -> None:
-    """Forget a card's link; the address shows nothing from now on."""
-    CardRow.delete().where((CardRow.workout == workout_id) & (CardRow.athlete == athlete_id)).execute()
+    """Forget a card's link; the address says that it was revoked from now on."""
+    token = card_token(workout_id, athlete_id)
+    with database.atomic():
+        if token:
+            end_link(token)
+        CardRow.delete().where((CardRow.workout == workout_id) & (CardRow.athlete == athlete_id)).execute()
 
 
 def card_owner(token: str) -> tuple[int, int] | None:

@@ -10,6 +10,7 @@ from peewee import fn
 
 from sorvek.core.live import Tap, TapKind
 from sorvek.store.cards import TOKEN_BYTES
+from sorvek.store.links import end_link
 from sorvek.store.tables import AthleteRow, FloorLaneRow, HeatRow, TapRow, WorkoutRow, database
 
 
@@ -105,6 +106,15 @@ def heat_of_token(token: str) -> tuple[SavedHeat, SavedLane] | None:
     heat = load_heat(row.heat_id) if row else None
     lane = next((one for one in heat.lanes if one.token == token), None) if heat else None
     return (heat, lane) if heat and lane else None
+
+
+def new_lane_link(lane_id: int) -> None:
+    """Give a lane another link; the one before says that it was revoked."""
+    with database.atomic():
+        row = FloorLaneRow.get_by_id(lane_id)
+        end_link(row.token)
+        row.token = secrets.token_urlsafe(TOKEN_BYTES)
+        row.save()
 
 
 def start_heat(heat_id: int, started_s: float | None) -> bool:

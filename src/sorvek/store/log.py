@@ -1,16 +1,18 @@
 """The log: attempts, each with the workout as it was announced, what was done, and what it taught."""
 
 import json
-from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, date, datetime
 from typing import Any, NamedTuple
+
+from peewee import fn
 
 from sorvek.core.athlete import Athlete
 from sorvek.core.club import Outlook, Result, order_key
 from sorvek.core.season import Kept, Record, read_record, record_text
 from sorvek.store.athletes import SavedAthlete, save_athlete
+from sorvek.store.changes import Changed, difference, note
 from sorvek.store.errors import ConflictError
 from sorvek.store.tables import AttemptRow, database
 
@@ -99,9 +101,9 @@ def attempts_on(workout_id: int) -> list[LoggedAttempt]:
     return [_from_row(row) for row in AttemptRow.select().where(mine).order_by(*_LATEST_FIRST)]
 
 
-def all_attempts() -> list[LoggedAttempt]:
-    """Return every attempt of the club, the latest first."""
-    rows = AttemptRow.select().where(AttemptRow.removed_at.is_null()).order_by(*_LATEST_FIRST)
+def attempts_where(wanted: Any, first: int = 0, size: int = -1) -> list[LoggedAttempt]:
+    """Return attempts that fit a condition of the store, the latest first: `size` (−1: all) from `first`."""
+    rows = AttemptRow.select().where(wanted).order_by(*_LATEST_FIRST).limit(size).offset(first)
     return [_from_row(row) for row in rows]
 
 
@@ -110,8 +112,9 @@ _LATEST_FIRST = (AttemptRow.done_on.desc(), AttemptRow.done_at.desc(), AttemptRo
 
 def done_counts() -> dict[str, int]:
     """Return how many athletes have an attempt in the log, by the title of the workout."""
-    rows = AttemptRow.select(AttemptRow.title, AttemptRow.athlete).where(AttemptRow.removed_at.is_null()).distinct()
-    return Counter(row.title for row in rows)
+    count = fn.COUNT(AttemptRow.athlete.distinct())
+    rows: Any = AttemptRow.select(AttemptRow.title, count).where(AttemptRow.removed_at.is_null())
+    return dict(rows.group_by(AttemptRow.title).tuples())
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,9 +171,45 @@ def _columns(attempt: LoggedAttempt) -> dict[str, object]:
     }
 
 
+def _kept(attempt: LoggedAttempt) -> dict[str, object]:
+    """Return what can be corrected of an attempt, as it goes into its history."""
+    columns = _columns(attempt)
+    names = ("finished", "value", "tiebreak_s", "lift_kg", "done", "gave_out", "torn", "soreness", "notes", "again")
+    return {name: columns[name] for name in names} | {
+        "submitted": attempt.submitted,
+        "done_on": attempt.done_on.isoformat(),
+    }
+
+
+def _told(kept: Mapping[str, object]) -> dict[str, object]:
+    """Return a history's fields as they are told: the taps by their number."""
+    return {**kept, "done": f"{str(kept['done']).count('kind')} taps"}
+
+
+def restored_attempt(attempt: LoggedAttempt, kept: Mapping[str, Any]) -> LoggedAttempt:
+    """Return an attempt as it stood after a change of its history."""
+    now = attempt.result
+    return replace(
+        attempt,
+        result=replace(
+            now,
+            finished=kept["finished"],
+            value=kept["value"],
+            tiebreak_s=kept["tiebreak_s"],
+            lift_kg=kept["lift_kg"],
+        ),
+        record=read_record(kept["done"]),
+        done_on=date.fromisoformat(kept["done_on"]),
+        **{name: kept[name] for name in ("gave_out", "torn", "soreness", "notes", "again", "submitted")},
+    )
+
+
 def add_attempt(athlete_id: int, attempt: LoggedAttempt) -> int:
     """Log an attempt; return its id."""
-    return int(AttemptRow.create(athlete=athlete_id, **_columns(attempt)).id)
+    with database.atomic():
+        new = int(AttemptRow.create(athlete=athlete_id, **_columns(attempt)).id)
+        note(Changed.ATTEMPT, new, "logged", _kept(attempt))
+    return new
 
 
 def change_attempt(attempt: LoggedAttempt, seen_version: int) -> None:
@@ -180,15 +219,24 @@ def change_attempt(attempt: LoggedAttempt, seen_version: int) -> None:
     """
     mine = (AttemptRow.id == attempt.id) & (AttemptRow.version == seen_version)
     columns = _columns(attempt) | {"version": seen_version + 1}
-    if not AttemptRow.update(columns).where(mine).execute():
-        raise ConflictError("this attempt")
+    with database.atomic():
+        before = AttemptRow.get_or_none(mine)
+        if before is None or not AttemptRow.update(columns).where(mine).execute():
+            raise ConflictError("this attempt")
+        told = difference(_told(_kept(_from_row(before))), _told(_kept(attempt)))
+        if told:
+            note(Changed.ATTEMPT, attempt.id, told, _kept(attempt))
 
 
 def remove_attempt(athlete_id: int, attempt_id: int, removed: bool = True) -> bool:
     """Take an attempt out of the log, or put it back; return whether there was one."""
     when = datetime.now(UTC).replace(tzinfo=None) if removed else None
     mine = (AttemptRow.id == attempt_id) & (AttemptRow.athlete == athlete_id)
-    return bool(AttemptRow.update(removed_at=when).where(mine).execute())
+    with database.atomic():
+        there = bool(AttemptRow.update(removed_at=when).where(mine).execute())
+        if there:
+            note(Changed.ATTEMPT, attempt_id, "taken out" if removed else "put back")
+    return there
 
 
 def save_taught(
@@ -201,3 +249,4 @@ def save_taught(
     with database.atomic():
         save_athlete(saved.id, athlete, seen_version)
         AttemptRow.update(taught=json.dumps(taught) if taught else "").where(AttemptRow.id == attempt_id).execute()
+        note(Changed.ATTEMPT, attempt_id, f"taught {', '.join(taught)}" if taught else "what it taught taken back")

@@ -172,6 +172,24 @@ def _lifted(db: SqliteDatabase) -> None:
         db.execute_sql(f"ALTER TABLE attempt ADD COLUMN {column}")
 
 
+def _trust(db: SqliteDatabase) -> None:
+    """Add accounts, who changed what, days on which links end, and links that were revoked."""
+    db.execute_sql(
+        "CREATE TABLE account (id INTEGER PRIMARY KEY, name VARCHAR(80) NOT NULL UNIQUE, role VARCHAR(20) NOT NULL,"
+        " password TEXT NOT NULL, sessions_from REAL NOT NULL, made_at DATETIME NOT NULL)"
+    )
+    db.execute_sql(
+        "CREATE TABLE change (id INTEGER PRIMARY KEY, made_at DATETIME NOT NULL, who VARCHAR(80) NOT NULL,"
+        " kind VARCHAR(20) NOT NULL, thing_id INTEGER NOT NULL, what VARCHAR(200) NOT NULL, kept TEXT NOT NULL)"
+    )
+    db.execute_sql("CREATE INDEX change_thing ON change (kind, thing_id)")
+    db.execute_sql("ALTER TABLE card ADD COLUMN ends_on DATE")
+    db.execute_sql("CREATE TABLE dead_link (token VARCHAR(64) PRIMARY KEY, ended_at DATETIME NOT NULL)")
+    db.execute_sql(
+        "CREATE TABLE once (token VARCHAR(64) PRIMARY KEY, answer VARCHAR(255) NOT NULL, made_at DATETIME NOT NULL)"
+    )
+
+
 STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (
     _first_tables,
     _club,
@@ -183,6 +201,7 @@ STEPS: tuple[Callable[[SqliteDatabase], None], ...] = (
     _sourced,
     _floor,
     _lifted,
+    _trust,
 )
 
 

@@ -1,6 +1,7 @@
 """Outlooks: computed plans with their forecasts, and whether they still fit workout and athlete."""
 
 import json
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import asdict, dataclass
 from typing import cast
@@ -74,6 +75,15 @@ def drop_outlook(workout_id: int, athlete_id: int) -> None:
 def drop_outlooks(workout_ids: Iterable[int]) -> None:
     """Forget all outlooks of workouts, because the numbers of their movements have changed."""
     OutlookRow.delete().where(OutlookRow.workout.in_(list(workout_ids))).execute()
+
+
+def cruxes_by_athlete() -> dict[int, Counter[str]]:
+    """Return by athlete on how many planned workouts each movement decides the score."""
+    found: dict[int, Counter[str]] = {}
+    for row in OutlookRow.select().join(AthleteRow).where(AthleteRow.removed_at.is_null()):
+        if saved := _saved(row):
+            found.setdefault(row.athlete_id, Counter())[saved.outlook.crux] += 1
+    return found
 
 
 def planned_counts() -> dict[int, int]:

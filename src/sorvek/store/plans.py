@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
+from sorvek.store.changes import Changed, actor, note
 from sorvek.store.errors import ConflictError
 from sorvek.store.tables import PlanRow, PlanVersionRow, database
 
@@ -40,6 +41,16 @@ def load_plan(workout_id: int, athlete_id: int) -> SavedPlan | None:
     )
 
 
+def plans_on(workout_id: int) -> dict[int, SavedPlan]:
+    """Return the kept plans of a workout by athlete, without who kept them."""
+    return {
+        row.athlete_id: SavedPlan(
+            tuple(json.loads(row.schemes)), row.temper, row.workout_version, row.saved_at, row.version
+        )
+        for row in PlanRow.select().where(PlanRow.workout == workout_id)
+    }
+
+
 def save_plan(
     workout_id: int,
     athlete_id: int,
@@ -59,7 +70,12 @@ def save_plan(
         if (row.version if row else NEVER_KEPT) != seen_version:
             raise ConflictError("this plan")
         kept = PlanVersionRow.create(
-            workout=workout_id, athlete=athlete_id, schemes=texts, temper=temper, author=author, saved_at=now
+            workout=workout_id,
+            athlete=athlete_id,
+            schemes=texts,
+            temper=temper,
+            author=actor() or author,
+            saved_at=now,
         )
         # Ids of kept plans only grow, so that a version never comes again, even after a plan was dropped.
         values = {
@@ -73,6 +89,7 @@ def save_plan(
             PlanRow.update(**values).where(PlanRow.id == row.id).execute()
         else:
             PlanRow.create(workout=workout_id, athlete=athlete_id, **values)
+        note(Changed.PLAN, athlete_id, f"plan on workout {workout_id}: {' · '.join(schemes)}")
 
 
 def drop_plan(workout_id: int, athlete_id: int, seen_version: int) -> None:
@@ -83,9 +100,11 @@ def drop_plan(workout_id: int, athlete_id: int, seen_version: int) -> None:
     row = _of(workout_id, athlete_id)
     if row is None:
         return
-    gone = PlanRow.delete().where((PlanRow.id == row.id) & (PlanRow.version == seen_version)).execute()
-    if not gone:
-        raise ConflictError("this plan")
+    with database.atomic():
+        gone = PlanRow.delete().where((PlanRow.id == row.id) & (PlanRow.version == seen_version)).execute()
+        if not gone:
+            raise ConflictError("this plan")
+        note(Changed.PLAN, athlete_id, f"plan on workout {workout_id} dropped; the computed one stands")
 
 
 @dataclass(frozen=True, slots=True)

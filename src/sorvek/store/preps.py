@@ -1,9 +1,10 @@
 """What coaches chose of warm-ups: for one athlete on one workout, and the club's own template."""
 
+from collections.abc import Callable
 from dataclasses import asdict, dataclass
 
 from sorvek.core.prep import Hall, PrepWishes, prep_text, read_prep
-from sorvek.store.settings import save_setting, setting, setting_version
+from sorvek.store.settings import save_setting, setting, setting_version, settings_like
 
 TEMPLATE = "prep_template"
 
@@ -27,6 +28,17 @@ def load_prep(workout_id: int, athlete_id: int) -> SavedPrep:
     own = setting(name, "")
     chosen = own or setting(TEMPLATE, "")
     return SavedPrep(read_prep(chosen) if chosen else PrepWishes(), setting_version(name), bool(own))
+
+
+def preps_on(workout_id: int) -> Callable[[int], PrepWishes]:
+    """Return what tells of an athlete by id what `load_prep` does, with everything read once."""
+    texts, template = settings_like(f"prep_{workout_id}_"), setting(TEMPLATE, "")
+
+    def of(athlete_id: int) -> PrepWishes:
+        chosen = texts.get(_name(workout_id, athlete_id)) or template
+        return read_prep(chosen) if chosen else PrepWishes()
+
+    return of
 
 
 def save_prep(workout_id: int, athlete_id: int, wishes: PrepWishes | None, seen_version: int) -> None:

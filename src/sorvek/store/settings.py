@@ -3,6 +3,7 @@
 import json
 from typing import Any
 
+from sorvek.store.changes import Changed, note
 from sorvek.store.errors import ConflictError
 from sorvek.store.tables import SettingRow, database
 
@@ -11,6 +12,12 @@ def setting(name: str, default: Any) -> Any:
     """Return a setting, the default if it was never made."""
     row = SettingRow.get_or_none(SettingRow.name == name)
     return json.loads(row.value) if row else default
+
+
+def settings_like(beginning: str) -> dict[str, Any]:
+    """Return the settings whose names begin so, by name."""
+    rows = SettingRow.select().where(SettingRow.name.startswith(beginning))
+    return {row.name: json.loads(row.value) for row in rows}
 
 
 def setting_version(name: str) -> int:
@@ -30,3 +37,4 @@ def save_setting(name: str, value: Any, seen_version: int) -> None:
             raise ConflictError("this setting")
         row = SettingRow.insert(name=name, value=json.dumps(value), version=version + 1)
         row.on_conflict_replace().execute()
+        note(Changed.CLUB, 0, f"{name.replace('_', ' ')} changed")

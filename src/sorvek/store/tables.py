@@ -256,11 +256,68 @@ class CardRow(NumberedRow):
     athlete_id: int
     token = CharField(unique=True)
     made_at = DateTimeField()
+    ends_on = DateField(null=True)
 
     class Meta:
         """Name the table."""
 
         table_name = "card"
+
+
+class DeadLinkRow(Row):
+    """A link that was revoked, so that its page can say so."""
+
+    token = CharField(primary_key=True)
+    ended_at = DateTimeField()
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "dead_link"
+
+
+class OnceRow(Row):
+    """A form that was carried out, by its own number, and where it led."""
+
+    token = CharField(primary_key=True)
+    answer = CharField()
+    made_at = DateTimeField()
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "once"
+
+
+class AccountRow(NumberedRow):
+    """Somebody who may sign in; sessions begun before `sessions_from` (epoch, s) are over."""
+
+    name = CharField(unique=True)
+    role = CharField()
+    password = TextField()
+    sessions_from = FloatField()
+    made_at = DateTimeField()
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "account"
+
+
+class ChangeRow(NumberedRow):
+    """Who changed what and when; `kept` is how the thing stood afterwards, as JSON, empty where it is gone."""
+
+    made_at = DateTimeField()
+    who = CharField()
+    kind = CharField()
+    thing_id = IntegerField()
+    what = CharField()
+    kept = TextField()
+
+    class Meta:
+        """Name the table."""
+
+        table_name = "change"
 
 
 class HeatRow(NumberedRow):

@@ -7,6 +7,7 @@ from functools import lru_cache
 
 from sorvek.core.errors import CoreError
 from sorvek.core.workout import Library, Readout, Workout, read_workout
+from sorvek.store.changes import Changed, note
 from sorvek.store.errors import ConflictError
 from sorvek.store.library import club_library
 from sorvek.store.tables import TextRow, WorkoutRow, database
@@ -136,7 +137,9 @@ def add_workout(text: str, opens_on: date, due_on: date, source: str = "") -> in
     Raises: CoreError if the text cannot be read; nothing is stored then.
     """
     workout = read_workout(text, club_library()).workout
-    row = WorkoutRow.create(title=workout.title, text=text, source=source, opens_on=opens_on, due_on=due_on)
+    with database.atomic():
+        row = WorkoutRow.create(title=workout.title, text=text, source=source, opens_on=opens_on, due_on=due_on)
+        note(Changed.WORKOUT, row.id, "read", {"text": text})
     return int(row.id)
 
 
@@ -158,23 +161,31 @@ def save_workout(
             now = datetime.now(UTC).replace(tzinfo=None)
             TextRow.create(workout=workout_id, version=before.version, text=before.text, saved_at=now)
             before.title, before.text, before.version = workout.title, text, before.version + 1
+        days = f"open {opens_on} to {due_on}" if (opens_on, due_on) != (before.opens_on, before.due_on) else ""
         before.opens_on, before.due_on, before.source = opens_on, due_on, source
         before.save()
+        if told := "; ".join(filter(None, ("another text" if changed else "", days))):
+            note(Changed.WORKOUT, workout_id, told, {"text": text})
     return changed
 
 
 def remove_workout(workout_id: int) -> None:
     """Take a workout away; its plans, field and log wait for `restore_workout`."""
     now = datetime.now(UTC).replace(tzinfo=None)
-    WorkoutRow.update(removed_at=now).where(
-        (WorkoutRow.id == workout_id) & WorkoutRow.removed_at.is_null()
-    ).execute()
+    there = (WorkoutRow.id == workout_id) & WorkoutRow.removed_at.is_null()
+    with database.atomic():
+        if WorkoutRow.update(removed_at=now).where(there).execute():
+            note(Changed.WORKOUT, workout_id, "removed")
 
 
 def restore_workout(workout_id: int) -> bool:
     """Put a removed workout back; return False if there was none."""
     away = (WorkoutRow.id == workout_id) & WorkoutRow.removed_at.is_null(False)
-    return bool(WorkoutRow.update(removed_at=None).where(away).execute())
+    with database.atomic():
+        there = bool(WorkoutRow.update(removed_at=None).where(away).execute())
+        if there:
+            note(Changed.WORKOUT, workout_id, "put back")
+    return there
 
 
 def removed_workouts() -> list[WorkoutText]:

@@ -1,19 +1,15 @@
-"""Who is answered: on loopback only under its own names, from other machines only pages behind a link.
+"""Under which names a server answers, and how its own address is written.
 
 A page of somebody else's that resolves its own name to this computer (DNS rebinding) would otherwise read the
-roster through the coach's browser; and until there are accounts a phone in the hall gets its card, not the club.
+roster through the coach's browser. Beyond loopback people sign in, and a session belongs to one name.
 """
 
 import ipaddress
 from urllib.parse import urlsplit
 
-from flask import Flask, current_app, render_template, request
-from flask.typing import ResponseReturnValue
-from werkzeug.sansio.utils import host_is_trusted
+from flask import Flask
 
 OWN_NAMES = ["localhost", "127.0.0.1"]
-# What needs no more than an unguessable link: cards, lanes for judges, and what pages are drawn with.
-LINK_PAGES = ("cards.card", "cards.keep", "lane.show", "lane.send", "lane.splits", "static")
 
 
 def is_loopback(host: str) -> bool:
@@ -41,23 +37,9 @@ def read_address(text: str) -> str:
     return bare
 
 
-def guard(app: Flask, host: str, port: int, everybody: bool) -> None:
-    """Have an application answer those only who may be answered when it listens on `host`."""
+def guard(app: Flask, host: str, port: int) -> None:
+    """Have an application know its own address, and on loopback answer under its own names only."""
     app.config["OWN_ADDRESS"] = f"http://{host}:{port}"
-    if is_loopback(host):
+    # A proxy before us hands on names of its own choice; beyond it people sign in.
+    if is_loopback(host) and not app.config.get("BEHIND_PROXY"):
         app.config["TRUSTED_HOSTS"] = [*OWN_NAMES, host]
-    elif not everybody:
-        app.before_request(_link_pages_only)
-
-
-def _link_pages_only() -> ResponseReturnValue | None:
-    """Refuse other machines, and other names of this one, everything but pages behind a link."""
-    here = is_loopback(request.remote_addr or "") and host_is_trusted(request.host, OWN_NAMES)
-    if here or request.endpoint in LINK_PAGES:
-        return None
-    current_app.logger.warning("refused %s to %s", request.path, request.remote_addr)
-    message = (
-        "Other machines may open cards by their link. Everything else is answered on the coach's own computer, or"
-        " once Sorvek is started with --open-to-everybody."
-    )
-    return render_template("shared/refused.html", heading="This is not open to you", message=message), 403

@@ -6,7 +6,7 @@ from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException
 
 from sorvek.core.errors import CoreError, UnsettledError
-from sorvek.store.errors import ConflictError
+from sorvek.store.errors import ConflictError, DatabaseFailure, failure_words
 from sorvek.store.workouts import load_text
 
 HEADINGS = {
@@ -14,12 +14,14 @@ HEADINGS = {
     404: "There is nothing here",
     405: "Not this way",
     413: "That is too large",
+    429: "Too many tries",
 }
 MESSAGES = {
     400: "The request was not complete, or came under a name this server does not go by. Open it as localhost.",
     404: "The page you asked for does not exist, or what it showed was removed.",
     405: "This address does not take that kind of request.",
     413: "A form may hold at most 1 MB.",
+    429: "Somebody at this address tried too often. Wait some minutes, then try again.",
 }
 
 
@@ -29,6 +31,7 @@ def answer_errors(app: Flask) -> None:
     app.register_error_handler(CoreError, _refused)
     app.register_error_handler(ConflictError, _changed_meanwhile)
     app.register_error_handler(CSRFError, _stale_form)
+    app.register_error_handler(DatabaseFailure, _not_stored)
     app.register_error_handler(HTTPException, _http_error)
     app.register_error_handler(Exception, _failed)
 
@@ -58,6 +61,12 @@ def _stale_form(_error: CSRFError) -> ResponseReturnValue:
         "This page was open too long to be trusted. Go back, reload it and send again.",
         400,
     )
+
+
+def _not_stored(error: Exception) -> ResponseReturnValue:
+    current_app.logger.error("request %s could not be stored", g.request_id, exc_info=error)
+    message = f"{failure_words(error)} Your browser still has what you typed: go back to it."
+    return _page("Nothing was changed", message, 507)
 
 
 def _http_error(error: HTTPException) -> ResponseReturnValue:
