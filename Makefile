@@ -1,7 +1,7 @@
 # One target, one thing. `make demo` and `make test` set up what they need.
 PY := .venv/bin/python
 
-.PHONY: demo test lint fuzz bench shots golden lock
+.PHONY: demo test lint fuzz faults bench shots golden lock
 .DEFAULT_GOAL := demo
 
 .venv/.runtime: requirements.lock pyproject.toml
@@ -29,6 +29,10 @@ lint: .venv/.dev
 
 fuzz: .venv/.dev
 	$(PY) scripts/fuzz.py
+
+faults: .venv/.dev
+	$(PY) scripts/faults.py 200
+	$(PY) scripts/floor_faults.py 200
 
 bench: .venv/.dev
 	.venv/bin/sorvek bench

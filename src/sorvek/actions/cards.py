@@ -1,12 +1,13 @@
 """What leaves the building: the card of one athlete, those of a club, one plan a tier for the wall."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from sorvek.actions import kept
 from sorvek.actions.entry import Entry, entry_of, load_entry
 from sorvek.actions.lifts import attempts_in_force
 from sorvek.actions.place import lane_of, outcomes_of
-from sorvek.actions.plans import in_force
+from sorvek.actions.plans import KeptOn, in_force, kept_on
 from sorvek.core.advice import Briefing, recommendation
 from sorvek.core.club import TierPlan
 from sorvek.core.planner import Temper
@@ -30,18 +31,19 @@ class MadeCard:
     briefing: Briefing | None
 
 
-def card_of(entry: Entry) -> MadeCard | None:
+def card_of(entry: Entry, known: KeptOn | None = None) -> MadeCard | None:
     """Return the card of the plan in force with the attempts; None where somebody is held back or has no lift."""
     if entry.held:
         return None
-    workout, unit, bound = entry.workout, the_gym().unit, entry.saved.readout.bound
+    workout, bound = entry.workout, entry.saved.readout.bound
+    unit = (known.gym if known else the_gym()).unit
     found = [attempts_in_force(entry, number + 1) for number in range(len(workout.lifts))]
     plans = [plan for plan in found if plan is not None]
     complete = len(plans) == len(workout.lifts)
     if entry.lift_alone:
         card = lift_card(workout, entry.athlete.athlete, plans, bound, unit) if complete else None
         return MadeCard(card, None) if card else None
-    briefing = in_force(entry).briefing
+    briefing = in_force(entry, known).briefing
     card = make_card(briefing, bound)
     lifts = list(zip(workout.lifts, plans, strict=True)) if complete else []
     return MadeCard(with_lifts(card, lifts, unit), briefing)
@@ -80,11 +82,11 @@ def takers(saved: SavedWorkout) -> list[SavedAthlete]:
     return [a for a in all_athletes() if (alone or a.id in planned) and not placings.get(a.id, Placing()).left_out]
 
 
-def cards_of(saved: SavedWorkout, only: int | None = None) -> list[Card]:
-    """Return the cards of everybody who takes part, or of one athlete by id."""
-    placings = placings_of(saved.id)
-    entries = [entry_of(saved, a, placings.get(a.id, Placing())) for a in takers(saved) if only in (None, a.id)]
-    return [_with_rules(entry, made).card for entry in entries if (made := card_of(entry))]
+def cards_of(saved: SavedWorkout, athletes: Sequence[SavedAthlete]) -> list[Card]:
+    """Return the cards of some athletes, without those who are held back."""
+    placings, known = placings_of(saved.id), kept_on(saved.id)
+    entries = [entry_of(saved, athlete, placings.get(athlete.id, Placing())) for athlete in athletes]
+    return [_with_rules(entry, made).card for entry in entries if (made := card_of(entry, known))]
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,14 +129,15 @@ def choose_tier_temper(workout_id: int, tier: str, temper: Temper, seen_version:
 def tiers_of(saved: SavedWorkout) -> list[Tier]:
     """Return the tiers by outcome that have members, the best first."""
     outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
-    planned, tempers = [a for a in takers(saved) if a.id in outlooks], tier_tempers(saved.id)
+    tempers, names, by_tier = tier_tempers(saved.id), outcomes_of(saved), dict[str, list[SavedAthlete]]()
+    for athlete in all_athletes():
+        if athlete.id in outlooks:
+            placing = placings.get(athlete.id, Placing())
+            lane = lane_of(names, outlooks[athlete.id].outlook, placing, False)
+            by_tier.setdefault(lane.name, []).append(athlete)
     found = []
-    for name in outcomes_of(saved):
-        members = tuple(
-            a
-            for a in planned
-            if lane_of(saved, outlooks[a.id].outlook, placings.get(a.id, Placing()), False).name == name
-        )
+    for name in names:
+        members = tuple(by_tier.get(name, ()))
         if members:
             pairs = tuple((a, outlooks[a.id].outlook) for a in members)
             temper = tempers.get(name, Temper.STEADY)

@@ -1,8 +1,10 @@
 """One athlete on one workout: what is stored of the two, read once; everything on a page follows from it."""
 
-from dataclasses import dataclass, field
+import json
+from dataclasses import dataclass, field, replace
 
-from sorvek.core.athlete import flagged_movements, substitutes_for, with_substitutes
+from sorvek.core.athlete import athlete_data, flagged_movements, substitutes_for, with_substitutes
+from sorvek.core.season import aged
 from sorvek.core.workout import Form, Movement, Workout
 from sorvek.store.athletes import SavedAthlete, load_athlete
 from sorvek.store.placings import Placing, placing_of
@@ -49,7 +51,13 @@ class Entry:
 
 
 def entry_of(saved: SavedWorkout, athlete: SavedAthlete, placing: Placing) -> Entry:
-    """Return the entry of what was loaded already."""
+    """Return the entry of what was loaded already; the athlete as known on the day the workout opens.
+
+    What was learnt long before that day is doubted more than on the day it was learnt.
+    """
+    known = aged(athlete.athlete, saved.opens_on.isoformat())
+    if known != athlete.athlete:
+        athlete = replace(athlete, athlete=known, data=json.dumps(athlete_data(known)))
     return Entry(saved, athlete, tuple(sorted(placing.substitutes.items())), placing)
 
 

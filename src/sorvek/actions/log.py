@@ -1,32 +1,23 @@
 """The log: attempts written down, taken from files, held against their plan, corrected."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, datetime, time
+from datetime import date, time
 from itertools import accumulate
 
 from sorvek.actions.entry import Entry, load_entry
 from sorvek.actions.log_csv import LogRow
 from sorvek.actions.plans import in_force
 from sorvek.core.athlete import Athlete
-from sorvek.core.club import Outlook, Result, plan_of, result_text
+from sorvek.core.club import Outlook, plan_of, result_text
 from sorvek.core.live import LaneState
 from sorvek.core.plan import Plan, shorthand
 from sorvek.core.planner import plan_workout
 from sorvek.core.season import (
-    AgainOrNot,
-    Blame,
     DoneRow,
     DoneStretch,
-    FirstTry,
-    Lessons,
     Record,
-    again_or_not,
     aged,
-    blame,
-    hours_until,
-    learn,
-    lessons_of,
     of_splits,
     stretches_of,
     told,
@@ -36,11 +27,10 @@ from sorvek.core.simulation import Problem, Timeline, problem_for, run_plan
 from sorvek.core.table import RowError
 from sorvek.core.workout import Form, read_workout
 from sorvek.store.athletes import SavedAthlete, all_athletes
-from sorvek.store.field import boards_of
 from sorvek.store.library import club_library
-from sorvek.store.log import Expected, LoggedAttempt, add_attempt, attempts_on, change_attempt
+from sorvek.store.log import Expected, LoggedAttempt, add_attempt, change_attempt
 from sorvek.store.outlooks import outlooks_of
-from sorvek.store.workouts import SavedWorkout, load_workout
+from sorvek.store.workouts import SavedWorkout
 
 # A try whose hour nobody knows is taken to be at six in the evening; the last day ends before midnight.
 USUAL_HOUR, LAST_HOUR = time(18), time(23, 59)
@@ -75,8 +65,8 @@ def round_ends(saved: SavedWorkout, attempt: LoggedAttempt) -> tuple[float, ...]
     return tuple(ends.values())
 
 
-def log_of(saved: SavedWorkout) -> list[LogLine]:
-    """Return the attempts at a workout, the latest first."""
+def log_of(saved: SavedWorkout, attempts: Sequence[LoggedAttempt]) -> list[LogLine]:
+    """Return attempts at a workout as they stand in its log."""
     names = {athlete.id: athlete.athlete.name for athlete in all_athletes()}
     outlooks = outlooks_of(saved.id)
     return [
@@ -87,7 +77,7 @@ def log_of(saved: SavedWorkout) -> list[LogLine]:
             outlooks[attempt.athlete_id].outlook if attempt.athlete_id in outlooks else None,
             round_ends(saved, attempt),
         )
-        for attempt in attempts_on(saved.id)
+        for attempt in attempts
         if attempt.athlete_id in names
     ]
 
@@ -181,60 +171,6 @@ def looked_at(saved: SavedAthlete, attempt: LoggedAttempt) -> Looked | None:
 def believed(athlete: Athlete, attempt: LoggedAttempt) -> Athlete:
     """Return the athlete as believed in before an attempt: without what it taught."""
     return aged(unlearn(athlete, attempt.taught), attempt.done_on.isoformat())
-
-
-@dataclass(frozen=True, slots=True)
-class Studied:
-    """What an attempt says: lessons, what is to blame, whether to try again; None where that cannot be said."""
-
-    lessons: Lessons
-    blame: Blame | None
-    again: AgainOrNot | None
-
-
-def studied(saved: SavedAthlete, attempt: LoggedAttempt) -> Studied:
-    """Return what an attempt says about an athlete.
-
-    Raises: CoreError if the workout cannot be read or planned any more.
-    """
-    return _studied(saved.athlete, attempt, _deadline(attempt), _place_of(saved, attempt))
-
-
-def _studied(
-    athlete: Athlete, attempt: LoggedAttempt, hours: Sequence[float], place_of: Callable[[Result], float] | None
-) -> Studied:
-    workout = read_workout(attempt.text, club_library()).workout
-    before, day = believed(athlete, attempt), attempt.done_on.isoformat()
-    lessons = lessons_of(workout, before, attempt.result, attempt.record)
-    problem = problem_for(workout, before)
-    plan = attempt.record.plan(problem.course, plan_workout(problem).plan)
-    now, _ = learn(before, lessons.lessons, day)
-    state = attempt.record.state(problem.course, plan)
-    after = problem_for(workout, now)
-    first = FirstTry(attempt.result, run_plan(problem, plan).tank, attempt.soreness, attempt.torn)
-    return Studied(
-        lessons,
-        blame(problem, plan, state, now) if state.done else None,
-        again_or_not(after, plan_workout(after).plan, first, hours, place_of) if attempt.workout_id else None,
-    )
-
-
-def _deadline(attempt: LoggedAttempt) -> tuple[float, ...]:
-    """Return the hours after an attempt at which a second try could be; it is due by the end of the last day."""
-    saved = load_workout(attempt.workout_id) if attempt.workout_id else None
-    if saved is None:
-        return ()
-    began = datetime.combine(attempt.done_on, attempt.done_at.time() if attempt.done_at else USUAL_HOUR)
-    return hours_until((datetime.combine(saved.due_on, LAST_HOUR) - began).total_seconds())
-
-
-def _place_of(saved: SavedAthlete, attempt: LoggedAttempt) -> Callable[[Result], float] | None:
-    """Return what tells the place of a result in the field, None where there is no field."""
-    boards = boards_of(attempt.workout_id) if attempt.workout_id else {}
-    board = boards.get(saved.athlete.division, boards.get(""))
-    if board is None or not board.results:
-        return None
-    return lambda result: float(board.standing(result, result).place)
 
 
 def correct(saved: SavedAthlete, attempt: LoggedAttempt, rows: Sequence[DoneRow], seen_version: int) -> None:

@@ -1,6 +1,6 @@
 """Who gets where on a workout: every athlete with forecast, tier and place in the field; what a coach decides."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from sorvek.actions.entry import Entry, entry_of
@@ -99,13 +99,13 @@ def outcomes_of(saved: SavedWorkout) -> tuple[str, ...]:
     return Outcomes.of(course).names if course.segments else ()
 
 
-def lane_of(saved: SavedWorkout, outlook: Outlook | None, placing: Placing, by_crux: bool) -> TierLane:
-    """Return the tier an athlete stands in, by outcome or by capacity on the crux."""
+def lane_of(tiers: Sequence[str], outlook: Outlook | None, placing: Placing, by_crux: bool) -> TierLane:
+    """Return the tier an athlete stands in, of those by outcome or by capacity on the crux (`by_crux`)."""
     if placing.left_out:
         return TierLane(LEFT_OUT)
     if outlook is None:
         return TierLane(UNPLANNED)
-    if placing.tier in (CRUXES if by_crux else outcomes_of(saved)):
+    if placing.tier in tiers:
         return TierLane(placing.tier, True)
     return TierLane(outlook.crux_band if by_crux else outlook.outcome)
 
@@ -121,7 +121,7 @@ def lines_of(saved: SavedWorkout, by_crux: bool) -> list[Line]:
     """Return everybody on the roster, by name."""
     outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
     boards = boards_of(saved.id)
-    earlier = workout_before(saved)
+    earlier, tiers = workout_before(saved), CRUXES if by_crux else outcomes_of(saved)
     earlier_outlooks = outlooks_of(earlier.id) if earlier else {}
     board_before = boards_of(earlier.id)[""] if earlier else boards[""]
     lines = []
@@ -142,7 +142,7 @@ def lines_of(saved: SavedWorkout, by_crux: bool) -> list[Line]:
                 stale=_stale(saved, athlete, kept),
                 standing=standing,
                 likeness=likeness,
-                lane=lane_of(saved, outlook, placing, by_crux),
+                lane=lane_of(tiers, outlook, placing, by_crux),
             )
         )
     return lines
@@ -163,7 +163,8 @@ def tasks_of(saved: SavedWorkout, everybody: bool) -> list[Task]:
     for athlete in all_athletes():
         placing, kept = placings.get(athlete.id, Placing()), outlooks.get(athlete.id)
         if not placing.left_out and (everybody or kept is None or _stale(saved, athlete, kept)):
-            tasks.append(Task(athlete.id, athlete.data, athlete.version, dict(placing.substitutes)))
+            known = entry_of(saved, athlete, placing).athlete
+            tasks.append(Task(athlete.id, known.data, athlete.version, dict(placing.substitutes)))
     return tasks
 
 

@@ -26,6 +26,8 @@ from sorvek.core.errors import CoreError
 from sorvek.core.simulation import problem_for
 from sorvek.core.workout import Library, Workout, read_workout
 
+# Workers give way to whoever waits for a page (a step of the system's priorities); judgement.
+BEHIND_PAGES = 10
 log = logging.getLogger(__name__)
 Submitted = TypeVar("Submitted")
 
@@ -89,6 +91,7 @@ def compute(task: Task, workout_text: str, library: bytes) -> Computed:
 
 def _begin_worker() -> None:
     """Leave Ctrl-C to the server, and end with it however it ends: nobody would read what comes after."""
+    os.nice(BEHIND_PAGES)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     server = multiprocessing.parent_process()
 

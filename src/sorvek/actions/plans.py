@@ -7,10 +7,12 @@ from sorvek.actions import kept
 from sorvek.actions.entry import Entry
 from sorvek.core.advice import Briefing, brief
 from sorvek.core.club import outlook_of
+from sorvek.core.lift import Gym
 from sorvek.core.plan import Plan, TypedPlan, shorthand, typed_plan
 from sorvek.core.planner import Temper
-from sorvek.store.outlooks import SavedOutlook, outlook_of_pair, save_outlook
-from sorvek.store.plans import NEVER_KEPT, SavedPlan, load_plan, save_plan
+from sorvek.store.lifts import the_gym
+from sorvek.store.outlooks import SavedOutlook, outlook_of_pair, outlooks_of, save_outlook
+from sorvek.store.plans import NEVER_KEPT, SavedPlan, load_plan, plans_on, save_plan
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,9 +63,27 @@ def recommended(entry: Entry) -> Briefing:
     return _recommended(entry, outlook_of_pair(entry.saved.id, entry.athlete.id))
 
 
-def in_force(entry: Entry) -> InForce:
-    """Return which plan holds for a entry."""
-    stored, outlook = load_plan(entry.saved.id, entry.athlete.id), outlook_of_pair(entry.saved.id, entry.athlete.id)
+@dataclass(frozen=True, slots=True)
+class KeptOn:
+    """What is stored of a workout, read once for many: kept plans and outlooks by athlete, the club's gym."""
+
+    plans: Mapping[int, SavedPlan]
+    outlooks: Mapping[int, SavedOutlook]
+    gym: Gym
+
+
+def kept_on(workout_id: int) -> KeptOn:
+    """Return what is stored of everybody on a workout."""
+    return KeptOn(plans_on(workout_id), outlooks_of(workout_id), the_gym())
+
+
+def in_force(entry: Entry, known: KeptOn | None = None) -> InForce:
+    """Return which plan holds for an entry; `known` saves reading what is stored once more."""
+    workout_id, athlete_id = entry.saved.id, entry.athlete.id
+    if known is None:
+        stored, outlook = load_plan(workout_id, athlete_id), outlook_of_pair(workout_id, athlete_id)
+    else:
+        stored, outlook = known.plans.get(athlete_id), known.outlooks.get(athlete_id)
     computed = _recommended(entry, outlook)
     if stored is None:
         return InForce(computed, computed.plan, None, False)

@@ -5,9 +5,9 @@ from datetime import datetime, timedelta
 
 from sorvek.actions import kept
 from sorvek.actions.cards import takers, tiers_of
-from sorvek.actions.entry import Entry, load_entry
+from sorvek.actions.entry import Entry, entry_of
 from sorvek.actions.lifts import lift_entry
-from sorvek.actions.plans import in_force
+from sorvek.actions.plans import in_force, kept_on
 from sorvek.core.advice import Briefing
 from sorvek.core.lift import Gym
 from sorvek.core.prep import (
@@ -34,7 +34,8 @@ from sorvek.core.prep import (
 )
 from sorvek.store.athletes import SavedAthlete
 from sorvek.store.lifts import load_wishes, the_gym
-from sorvek.store.preps import load_heats, load_prep
+from sorvek.store.placings import Placing, placings_of
+from sorvek.store.preps import load_heats, load_prep, preps_on
 from sorvek.store.workouts import SavedWorkout
 
 
@@ -108,6 +109,21 @@ def _in_order(saved: SavedWorkout) -> list[SavedAthlete]:
     return [member for tier in reversed(tiers_of(saved)) for member in tier.members]
 
 
+class _Tables:
+    """The warm-ups of everybody on a workout, with what is stored of them read once."""
+
+    def __init__(self, saved: SavedWorkout) -> None:
+        self._known, self._wishes = kept_on(saved.id), preps_on(saved.id)
+
+    def of(self, entry: Entry) -> Timetable:
+        """Return the warm-up of an athlete as it was kept, else as the rule makes it."""
+        wishes = self._wishes(entry.athlete.id)
+        if entry.lift_alone:
+            return _lift_prep(entry, wishes).table
+        plan = in_force(entry, self._known).briefing.plan
+        return kept.timetable_of(entry, plan, self._known.gym, replace(wishes, starts_at=""))
+
+
 def plan_heats(saved: SavedWorkout, hall: Hall) -> HeatsPlan:
     """Return the heats of a workout with turns on the machines.
 
@@ -116,14 +132,14 @@ def plan_heats(saved: SavedWorkout, hall: Hall) -> HeatsPlan:
     """
     members = _in_order(saved)
     heats = heats_of([member.athlete.name for member in members], hall)
-    ids = {member.athlete.name: member.id for member in members}
-    needs, lengths = [], {}
+    ids, placings = {member.athlete.name: member.id for member in members}, placings_of(saved.id)
+    entries = {m.athlete.name: entry_of(saved, m, placings.get(m.id, Placing())) for m in members}
+    tables, needs, lengths = _Tables(saved), [], {}
     for heat in heats:
         for name in heat.names:
-            entry = load_entry(saved.id, ids[name])
-            if entry is None or entry.held:
+            if entries[name].held:
                 continue
-            table = prep_in_force(entry).table
+            table = tables.of(entries[name])
             lengths[name] = table.length_s
             for part in table.parts:
                 if part.kind is WarmKind.RAISE:

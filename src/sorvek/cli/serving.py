@@ -1,16 +1,20 @@
 """Commands that serve the pages, and those that copy the database and put a copy back."""
 
 import logging
+import secrets
 import threading
 from datetime import datetime
 from pathlib import Path
+from typing import Any
 
 import click
 from waitress import create_server
 
 from sorvek.cli.options import DATA, FILE, refuse
 from sorvek.core.errors import CoreError
-from sorvek.store.backup import back_up, daily, restore
+from sorvek.store.accounts import any_account
+from sorvek.store.backup import back_up, daily, preview_restore, restore
+from sorvek.store.database import connection
 from sorvek.store.errors import StoreError
 from sorvek.store.lock import alone_on
 from sorvek.web import create_app
@@ -18,11 +22,20 @@ from sorvek.web import create_app
 log = logging.getLogger("sorvek")
 LOG_LINE = "%(asctime)s %(levelname)s %(name)s %(message)s"
 BETWEEN_BACKUPS_S = 3600.0
+# Who sends a byte a second holds a connection, not a thread; there are plenty, and idle ones are closed.
+SERVER: dict[str, Any] = {
+    "threads": 4,
+    "ident": None,
+    "connection_limit": 1000,
+    "channel_timeout": 60,
+    "asyncore_use_poll": True,
+    "max_request_body_size": 60_000_000,
+}
 
 HOST = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 PORT = click.option("--port", default=8173, show_default=True, help="Port; 0 takes any free one.")
-EVERYBODY = click.option(
-    "--open-to-everybody", "everybody", is_flag=True, help="Let other machines do everything, not only open cards."
+PROXY = click.option(
+    "--behind-proxy", is_flag=True, help="One reverse proxy with TLS stands before it (docs/operations.md)."
 )
 VERBOSE = click.option("--log", "verbose", is_flag=True, help="A line for every request, not only for what fails.")
 DEMO = click.option("--demo", "of_demo", is_flag=True, help="The demo club's database instead of your own.")
@@ -30,6 +43,11 @@ DEMO = click.option("--demo", "of_demo", is_flag=True, help="The demo club's dat
 
 def _database(data: Path, demo: bool) -> Path:
     return data / ("demo.db" if demo else "sorvek.db")
+
+
+def _somebody() -> bool:
+    with connection():
+        return any_account()
 
 
 def _back_up_daily(database: Path, stop: threading.Event) -> None:
@@ -45,16 +63,16 @@ def _back_up_daily(database: Path, stop: threading.Event) -> None:
             return
 
 
-def _serve(data: Path, host: str, port: int, demo: bool, everybody: bool, verbose: bool) -> None:
+def _serve(data: Path, host: str, port: int, demo: bool, behind_proxy: bool, verbose: bool) -> None:
     if ":" in host:
         raise click.BadParameter("give an IPv4 address or a name, such as 127.0.0.1", param_hint="--host")
     logging.basicConfig(format=LOG_LINE, level=logging.INFO if verbose else logging.WARNING)
     database = _database(data, demo)
     try:
         with alone_on(database):
-            app = create_app(database, demo=demo, host=host, port=port, everybody=everybody)
+            app = create_app(database, demo=demo, host=host, port=port, behind_proxy=behind_proxy)
             try:
-                server = create_server(app, host=host, port=port, threads=4, ident=None)
+                server = create_server(app, host=host, port=port, **SERVER)
             except OSError as error:
                 reason = (
                     f"{host} port {port} cannot be used ({error.strerror}); choose another with --port or --host"
@@ -66,6 +84,12 @@ def _serve(data: Path, host: str, port: int, demo: bool, everybody: bool, verbos
             stop = threading.Event()
             threading.Thread(target=_back_up_daily, args=(database, stop), daemon=True).start()
             click.echo(f"Sorvek is at {address}/  (stop with Ctrl-C)")
+            if app.config["BEYOND_LOOPBACK"] and not _somebody():
+                app.config["FIRST_CODE"] = secrets.token_hex(4)
+                click.echo(
+                    "Nobody may sign in yet: open it and make the owner's account with the code"
+                    f" {app.config['FIRST_CODE']}, or run “sorvek user add NAME --role owner”."
+                )
             try:
                 server.run()
             finally:
@@ -78,22 +102,22 @@ def _serve(data: Path, host: str, port: int, demo: bool, everybody: bool, verbos
 @DATA
 @HOST
 @PORT
-@EVERYBODY
+@PROXY
 @VERBOSE
-def demo(data: Path, host: str, port: int, everybody: bool, verbose: bool) -> None:
+def demo(data: Path, host: str, port: int, behind_proxy: bool, verbose: bool) -> None:
     """Start with the demo club."""
-    _serve(data, host, port, True, everybody, verbose)
+    _serve(data, host, port, True, behind_proxy, verbose)
 
 
 @click.command()
 @DATA
 @HOST
 @PORT
-@EVERYBODY
+@PROXY
 @VERBOSE
-def serve(data: Path, host: str, port: int, everybody: bool, verbose: bool) -> None:
-    """Start with your own data."""
-    _serve(data, host, port, False, everybody, verbose)
+def serve(data: Path, host: str, port: int, behind_proxy: bool, verbose: bool) -> None:
+    """Start with your own data; beyond this computer people sign in."""
+    _serve(data, host, port, False, behind_proxy, verbose)
 
 
 @click.command()
@@ -111,12 +135,18 @@ def backup(file: Path, data: Path, of_demo: bool) -> None:
 
 @click.command("restore")
 @click.argument("file", type=FILE)
+@click.option("--preview", is_flag=True, help="Show what would change, and change nothing.")
 @DATA
 @DEMO
-def put_back(file: Path, data: Path, of_demo: bool) -> None:
+def put_back(file: Path, preview: bool, data: Path, of_demo: bool) -> None:
     """Put a backup in place of the database; what it replaces is kept beside it. Stop the server first."""
     database = _database(data, of_demo)
     try:
+        if preview:
+            click.echo(f"{'table':<14}{'in it':>8}{'now':>8}")
+            for name, held, now in preview_restore(file, database):
+                click.echo(f"{name:<14}{held:>8}{now:>8}{'  ←' if held != now else ''}")
+            return
         with alone_on(database):
             kept = restore(file, database, datetime.now())
     except StoreError as error:

@@ -1,0 +1,118 @@
+"""A plan for everybody of a long roster: the same on every executor, once each, whatever was killed."""
+
+import json
+import os
+import signal
+import threading
+
+import pytest
+from click.testing import CliRunner
+from distributed import LocalCluster
+
+from sorvek.cli import batching, main
+
+WORKOUT = "Two Lamps\nfor time, cap 6:00\n2 rounds:\n  9 toes-to-bar\n  9 burpees\n"
+TIERS = ("starting", "building", "competing", "racing")
+COUNT = 24
+
+
+@pytest.fixture
+def files(tmp_path):
+    """Return a workout and a roster of two dozen, one with a flagged movement."""
+    rows = "".join(f"Athlete {i:02},{TIERS[i % 4]},{'toes-to-bar: hand' if i == 5 else ''}\n" for i in range(COUNT))
+    (tmp_path / "workout.txt").write_text(WORKOUT)
+    (tmp_path / "roster.csv").write_text(f"name,tier,flags\n{rows}")
+    return tmp_path
+
+
+def run(files, out, executor="local:1"):
+    words = [
+        str(files / "workout.txt"),
+        str(files / "roster.csv"),
+        "--out",
+        str(files / out),
+        "--executor",
+        executor,
+    ]
+    return CliRunner().invoke(main, ["plan-roster", *words])
+
+
+def lines_of(path):
+    """Return the lines of a file of plans by name; every athlete must be there once."""
+    rows = [json.loads(line) for line in path.read_text().splitlines()]
+    found = {row["name"]: row for row in rows}
+    assert len(found) == len(rows)
+    return found
+
+
+def test_everybody_is_planned_once_with_the_same_digits_on_one_and_two_workers(files):
+    assert f"{COUNT} athletes in" in run(files, "one.jsonl").output
+    assert run(files, "two.jsonl", "local:2").exit_code == 0
+    one = lines_of(files / "one.jsonl")
+    assert one == lines_of(files / "two.jsonl")
+    assert len(one) == COUNT
+    assert "flagged: toes-to-bar" in one["Athlete 05"]["problem"]
+    assert one["Athlete 07"]["outlook"]["crux"] == "toes-to-bar"
+    again = run(files, "one.jsonl")
+    assert "a second" not in again.output  # nothing was left to do
+
+
+def test_after_a_kill_it_goes_on_and_changed_numbers_are_planned_anew(files):
+    run(files, "plans.jsonl")
+    path = files / "plans.jsonl"
+    whole = lines_of(path)
+    text = path.read_text()
+    path.write_text(text[: text.index("\n", len(text) // 2) + 40])  # cut off in the middle of a line
+    assert run(files, "plans.jsonl").exit_code == 0
+    assert lines_of(path) == whole
+    roster = files / "roster.csv"
+    roster.write_text(roster.read_text().replace("Athlete 07,racing", "Athlete 07,starting"))
+    run(files, "plans.jsonl")
+    changed = lines_of(path)
+    assert {name for name in whole if changed[name] != whole[name]} == {"Athlete 07"}
+
+
+def test_a_killed_worker_of_the_pool_costs_nothing_but_time(files, monkeypatch):
+    pools, submit = [], batching.ProcessPoolExecutor.submit
+
+    def and_kill(self, *args):
+        future = submit(self, *args)
+        if not pools:
+            pools.append(self)
+            threading.Timer(0.3, lambda: [os.kill(pid, signal.SIGKILL) for pid in list(self._processes)]).start()
+        return future
+
+    monkeypatch.setattr(batching.ProcessPoolExecutor, "submit", and_kill)
+    answer = run(files, "plans.jsonl", "local:2")
+    assert answer.exit_code == 0
+    assert len(lines_of(files / "plans.jsonl")) == COUNT
+
+
+def test_a_cluster_gives_the_same_and_goes_on_without_a_worker(files):
+    """Two workers, one of them killed at work; then the scheduler is gone, and the command says how to go on."""
+    run(files, "local.jsonl")
+    with LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None, host="127.0.0.1") as cluster:
+        address = cluster.scheduler_address.replace("tcp:", "dask:")
+        process = next(iter(cluster.workers.values())).process
+        threading.Timer(1.0, os.kill, [process.pid, signal.SIGKILL]).start()
+        answer = run(files, "cluster.jsonl", address)
+        assert answer.exit_code == 0, answer.output
+    assert lines_of(files / "cluster.jsonl") == lines_of(files / "local.jsonl")
+    gone = run(files, "other.jsonl", address)
+    assert gone.exit_code == 2
+    assert "no scheduler answers" in gone.output
+
+
+@pytest.mark.parametrize("executor", ["local:x", "dusk://127.0.0.1:1", "dask:127", ""])
+def test_what_is_no_executor_is_told(files, executor):
+    answer = run(files, "plans.jsonl", executor)
+    assert answer.exit_code == 2
+    assert "dask://HOST:PORT" in answer.output
+
+
+def test_a_file_of_something_else_is_not_overwritten(files):
+    (files / "plans.jsonl").write_text("name,tier\nSomebody,racing\n")
+    answer = run(files, "plans.jsonl")
+    assert answer.exit_code == 2
+    assert "holds no plans" in answer.output
+    assert "Somebody" in (files / "plans.jsonl").read_text()
