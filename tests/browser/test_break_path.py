@@ -89,5 +89,5 @@ def test_a_card_is_opened_on_a_phone_without_signing_in_and_revoked(page, browse
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
     page.get_by_role("button", name="Revoke the link").click()
     phone.reload()
-    expect(phone.get_by_role("heading", name="No card here")).to_be_visible()
+    expect(phone.get_by_role("heading", name="This link is closed")).to_be_visible()
     phone.close()

@@ -81,7 +81,7 @@ def test_a_result_in_the_log_teaches_when_the_coach_keeps_it(page, address):
     expect(page.get_by_text("Learnt from Mooring")).to_be_visible()
     expect(page.get_by_text("This result has taught already")).to_be_visible()
     page.get_by_role("button", name="Take it back").click()
-    expect(page.get_by_text("Taken back")).to_be_visible()
+    expect(page.get_by_text("Taken back; what was measured")).to_be_visible()
     page.get_by_role("link", name="Quillan Reeve").click()
     expect(page.get_by_role("link", name="what it says")).to_have_count(3)
 

@@ -28,8 +28,8 @@ def test_a_card_opens_without_an_account_shows_one_athlete_and_is_revoked(app, c
     assert size < 60_000
     post(HERE, {"action": "revoke"})
     gone = stranger.get(address)
-    assert gone.status_code == 404
-    assert "Ask your coach" in gone.text
+    assert gone.status_code == 410
+    assert "has revoked it" in gone.text
     post(HERE, {})
     assert address not in client.get(HERE).text  # a new link, not the old one
 

@@ -2,9 +2,14 @@
 
 import re
 from dataclasses import replace
+from datetime import date
 
 import pytest
 
+from sorvek.core.athlete import Athlete
+from sorvek.core.club import Result
+from sorvek.core.live import Tap, TapKind
+from sorvek.core.season import Record
 from sorvek.store.athletes import add_athlete, all_athletes, load_athlete, save_athlete
 from sorvek.store.database import connect, disconnect
 from sorvek.store.log import LoggedAttempt, add_attempt, attempts_of
@@ -84,13 +89,26 @@ def test_far_from_any_usual_day_nothing_is_ticked(client, store):
     assert " checked" not in answer
 
 
-def test_a_logged_lift_alone_says_why_it_teaches_nothing(client, store):
-    athlete = all_athletes()[0]
-    new = add_athlete(athlete.athlete.__class__("Log Keeper", "building"))
-    known = attempts_of(athlete.id)[0]
-    add_attempt(new, LoggedAttempt("Top", "max snatch in 6:00", known.done_on, known.result))
+@pytest.mark.parametrize(("text", "told"), [("max snatch in 6:00", "1RM snatch"), ("max sled in 6:00", "alert")])
+def test_a_logged_lift_alone_teaches_its_1rm_and_what_cannot_be_read_says_why(client, store, text, told):
+    new = add_athlete(Athlete(f"Keeper of {text}", "building"))
+    add_attempt(new, LoggedAttempt("Top", text, date(2026, 3, 10), Result("", "", False, 95.0)))
     answer = client.get(f"/roster/{new}/log/{attempts_of(new)[0].id}/lessons").text
-    assert 'class="problem" role="alert"' in answer
+    assert told in answer
+    assert ("expected" in answer) == (told != "alert")
+
+
+def test_attempts_at_the_bar_are_told_and_all_of_them_teach(client, store):
+    new = add_athlete(Athlete("Keeper of the bar", "building", one_rep_max_kg={"clean-and-jerk": 80.0}))
+    kinds = ((TapKind.MADE, 75.0), (TapKind.MADE, 82.5), (TapKind.MISSED, 92.5))
+    taps = tuple(Tap(f"lift-{i:04}", kind, 20.0 + 90 * i, load_kg=kg) for i, (kind, kg) in enumerate(kinds))
+    record = Record((), taps)
+    text = "max clean-and-jerk in 6:00"
+    add_attempt(new, LoggedAttempt("Bar", text, date(2026, 3, 10), Result("", "", False, 82.5), record=record))
+    where = f"/roster/{new}/log/{attempts_of(new)[0].id}/"
+    page = re.sub(r"<[^>]+>", "", client.get(where).text)
+    assert "At the bar: 75 kg made, 82.5 kg made, 92.5 kg missed." in page
+    assert "1RM clean-and-jerk" in client.get(f"{where}lessons").text
 
 
 @pytest.mark.parametrize("path", ["/roster/1/log/9999/", "/roster/9999/log/1/", "/roster/1/log/9999/lessons"])

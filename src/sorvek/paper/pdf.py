@@ -30,14 +30,18 @@ def _font_file(weight: int) -> Path:
     return path
 
 
-class _Sheet(FPDF):
-    """A4 pages with four cards each."""
+class Sheet(FPDF):
+    """A4 pages in the typeface of the screen, broken only where asked."""
 
     def __init__(self) -> None:
         super().__init__(format="A4")
         self.set_auto_page_break(False)
         self.add_font("card", "", _font_file(400))
         self.add_font("card", "B", _font_file(600))
+
+
+class _Cards(Sheet):
+    """Four cards on a page."""
 
     def line_of(
         self, x: float, text: str, size_pt: float, bold: bool = False, colour: tuple[int, int, int] = INK
@@ -91,7 +95,7 @@ class _Sheet(FPDF):
 
 def cards_pdf(cards: Sequence[Card]) -> bytes:
     """Return the cards as a PDF, four A6 cards on an A4 page."""
-    sheet = _Sheet()
+    sheet = _Cards()
     for i, card in enumerate(cards):
         if i % FOUR == 0:
             sheet.add_page()

@@ -7,9 +7,10 @@ from datetime import date
 from functools import cache
 from pathlib import Path
 
-from flask import Flask, Response, request
+from flask import Flask, Response, current_app, request
 from flask_compress import Compress
 from flask_wtf.csrf import CSRFProtect
+from werkzeug.middleware.proxy_fix import ProxyFix
 from werkzeug.routing import IntegerConverter
 
 from sorvek.actions.lifts import has_lift_stage
@@ -32,17 +33,21 @@ from sorvek.paper.words import (
 )
 from sorvek.store.database import OWNER_ONLY, connect, disconnect, open_database
 from sorvek.store.errors import StoreError
+from sorvek.store.hall import club_names
+from sorvek.web.access import control_access, needs_account
+from sorvek.web.accounts.routes import bp as account_pages
 from sorvek.web.calendar.routes import bp as calendar_pages
 from sorvek.web.cards.routes import bp as card_pages
 from sorvek.web.field.routes import bp as field_pages
 from sorvek.web.floor.lane import bp as lane_pages
 from sorvek.web.floor.routes import bp as floor_pages
-from sorvek.web.hosts import guard
+from sorvek.web.hosts import guard, is_loopback
 from sorvek.web.lift.routes import bp as lift_pages
 from sorvek.web.log.attempt import bp as attempt_pages
 from sorvek.web.log.lessons import bp as lesson_pages
 from sorvek.web.log.routes import bp as log_pages
 from sorvek.web.movements.routes import bp as movement_pages
+from sorvek.web.once import once_token
 from sorvek.web.place.routes import bp as place_pages
 from sorvek.web.plans.routes import bp as plan_pages
 from sorvek.web.prep.heats import bp as heat_pages
@@ -52,6 +57,8 @@ from sorvek.web.refusals import answer_errors
 from sorvek.web.request_log import log_requests
 from sorvek.web.roster.routes import bp as roster_pages
 from sorvek.web.season.routes import bp as season_pages
+from sorvek.web.settings.routes import bp as setting_pages
+from sorvek.web.settings.routes import ops as operation_pages
 from sorvek.web.week.routes import bp as week_pages
 
 # 'unsafe-inline' and 'unsafe-eval' are missing on purpose: Alpine runs in its CSP build.
@@ -124,6 +131,9 @@ PAGES = (
     calendar_pages,
     season_pages,
     field_pages,
+    account_pages,
+    setting_pages,
+    operation_pages,
 )
 
 
@@ -133,12 +143,12 @@ def create_app(
     today: date | None = None,
     host: str = LOOPBACK,
     port: int = 0,
-    everybody: bool = False,
+    behind_proxy: bool = False,
 ) -> Flask:
     """Return the application on a database file; `demo` fills an empty one with the demo club.
 
-    `host` is what it will listen on: beyond loopback other machines are answered pages behind a link only, unless
-    it is open to `everybody`.
+    `host` is what it will listen on: beyond loopback people have to sign in. `behind_proxy` says that one reverse
+    proxy with TLS stands before it, whose headers name the client.
     Raises: StoreError if the database or the key beside it cannot be used.
     """
     # One template tree, so that a page lies beside its routes and its name is unique by construction.
@@ -156,7 +166,9 @@ def create_app(
         COMPRESS_ALGORITHM_STREAMING=["br", "gzip"],
         TODAY=today,
     )
-    guard(app, host, port, everybody)
+    if behind_proxy:
+        trust_proxy(app)
+    guard(app, host, port)
     log_requests(app)
     csrf = CSRFProtect(app)
     csrf.exempt("sorvek.web.floor.lane.splits")  # watches and machines have no session; the link is the key
@@ -169,10 +181,17 @@ def create_app(
     _prepare_templates(app, demo)
     app.url_defaults(_static_version)
     app.before_request(connect)
+    control_access(app, beyond_loopback=behind_proxy or not is_loopback(host))
     app.teardown_request(lambda _error: disconnect())
     app.after_request(_secure)
     answer_errors(app)
     return app
+
+
+def trust_proxy(app: Flask) -> None:
+    """Take client, scheme and name from the one proxy before us; sessions travel under TLS only."""
+    app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1, x_host=1)  # type: ignore[method-assign]
+    app.config.update(BEHIND_PROXY=True, SESSION_COOKIE_SECURE=True, PREFERRED_URL_SCHEME="https")
 
 
 def _prepare_templates(app: Flask, demo: bool) -> None:
@@ -190,7 +209,9 @@ def _prepare_templates(app: Flask, demo: bool) -> None:
         wall_words=wall_words,
         has_lift=has_lift_stage,
     )
-    app.jinja_env.globals.update(CLUB=CLUB if demo else "", EVENT=EVENT if demo else "")
+    app.jinja_env.globals.update(once_token=once_token)
+    club, event = (CLUB, EVENT) if demo else ("", "")
+    app.context_processor(lambda: {"CLUB": club_names(club, event)[0], "EVENT": club_names(club, event)[1]})
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
 
 
@@ -209,4 +230,11 @@ def _secure(response: Response) -> Response:
     response.headers["Content-Security-Policy"] = POLICY
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["Referrer-Policy"] = "same-origin"
+    response.headers["X-Frame-Options"] = "DENY"
+    response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+    if request.endpoint != "static":
+        # A page kept by a shared computer or a proxy would outlive the session that may see it.
+        response.headers.setdefault("Cache-Control", "no-store" if needs_account() else "private, no-cache")
+    if current_app.config.get("BEHIND_PROXY"):
+        response.headers["Strict-Transport-Security"] = f"max-age={YEAR_S}"
     return response

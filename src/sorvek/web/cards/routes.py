@@ -1,8 +1,9 @@
 """What leaves the building: athlete cards, the tier sheet, text, calendar, JSON and SVG."""
 
 import re
+import sys
 from dataclasses import dataclass
-from datetime import UTC, datetime, time, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from pathlib import Path
 
 import segno
@@ -17,6 +18,7 @@ from sorvek.actions.cards import (
     cards_of,
     choose_tier_temper,
     own_card,
+    takers,
     talk_of,
     tier_tempers_version,
     tiers_of,
@@ -30,12 +32,26 @@ from sorvek.core.planner import Temper
 from sorvek.figures.pace_tape import PaceTape, View, pace_tape, tape_end_s
 from sorvek.paper.card import card_text, make_card
 from sorvek.paper.pdf import cards_pdf
-from sorvek.store.cards import card_token, make_card_link, revoke_card
+from sorvek.store.accounts import Role
+from sorvek.store.cards import (
+    card_ends_on,
+    card_owner,
+    card_token,
+    end_card_on,
+    make_card_link,
+    revoke_card,
+)
 from sorvek.store.hall import public_address, public_address_version, save_public_address
-from sorvek.web.entries import entry_or_404, workout_or_404
+from sorvek.store.links import link_ended
+from sorvek.web.access import by_link, needs
+from sorvek.web.entries import entry_or_404, today, workout_or_404
 from sorvek.web.hosts import read_address
+from sorvek.web.paging import paged
 
 bp = Blueprint("cards", __name__)
+
+# Twelve sheets of paper at a time; more members' tapes than these stand behind a link.
+CARDS_A_PAGE, TAPES_A_TIER = 48, 24
 
 
 def _made_or_404(entry: Entry) -> MadeCard:
@@ -43,12 +59,27 @@ def _made_or_404(entry: Entry) -> MadeCard:
     return own_card(entry) or abort(404)
 
 
+def _over(token: str) -> date | None:
+    """Return the last day of a card's link if it is past."""
+    owner = card_owner(token)
+    ends_on = card_ends_on(*owner) if owner else None
+    return ends_on if ends_on and ends_on < today() else None
+
+
+def _gone(token: str) -> ResponseReturnValue:
+    """Say why a link opens nothing; 410 for one that was good once."""
+    until = _over(token)
+    why = "revoked" if link_ended(token) else "over" if until else "held" if card_owner(token) else ""
+    return render_template("cards/gone.html", why=why, until=until), 410 if why in ("revoked", "over") else 404
+
+
 @bp.get("/c/<token>")
+@by_link
 def card(token: str) -> ResponseReturnValue:
     """Show one athlete's card to whoever holds the link; no account, nothing else in reach."""
     made = card_behind(token)
-    if made is None:
-        return render_template("cards/gone.html"), 404
+    if made is None or _over(token):
+        return _gone(token)
     response = Response(render_template("cards/card.html", card=made.card, token=token, style=""))
     response.headers["Cache-Control"] = "no-store"
     response.headers["X-Robots-Tag"] = "noindex"
@@ -56,11 +87,12 @@ def card(token: str) -> ResponseReturnValue:
 
 
 @bp.get("/c/<token>/keep")
+@by_link
 def keep(token: str) -> ResponseReturnValue:
     """Return the card as one file that needs no network; over plain HTTP a phone has no other way to keep it."""
     made = card_behind(token)
-    if made is None:
-        return render_template("cards/gone.html"), 404
+    if made is None or _over(token):
+        return _gone(token)
     style = Path(current_app.static_folder or "", "css", "card.css").read_text(encoding="utf-8")
     page = render_template("cards/card.html", card=made.card, token="", style=style)
     name = re.sub(r"[^a-z0-9]+", "-", f"{made.card.workout}-{made.card.athlete}".lower()).strip("-")
@@ -76,12 +108,20 @@ def briefing(workout_id: int) -> str:
 
 
 @bp.post("/workouts/<int:workout_id>/break/<int:athlete_id>/card")
+@needs(Role.COACH)
 def link(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Make a card's link, or revoke it."""
     entry = entry_or_404(workout_id, athlete_id)
     if request.form.get("action") == "revoke":
         revoke_card(workout_id, athlete_id)
         flash(f"The link is revoked: {entry.athlete.athlete.name}'s card opens for nobody now.", "done")
+    elif request.form.get("action") == "until":
+        try:
+            day = date.fromisoformat(request.form.get("until", ""))
+        except ValueError:
+            abort(400)
+        end_card_on(workout_id, athlete_id, day)
+        flash(f"The link opens the card until {day:%-d %B %Y}.", "done")
     else:
         make_card_link(workout_id, athlete_id)
         if not (entry.held or entry.lift_alone):
@@ -90,6 +130,7 @@ def link(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/workouts/<int:workout_id>/break/<int:athlete_id>/card/address")
+@needs(Role.COACH)
 def address(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Keep the address under which phones reach this server; every link begins with it."""
     entry = entry_or_404(workout_id, athlete_id)
@@ -116,6 +157,7 @@ def _share(entry: Entry, typed: str = "", problem: str = "") -> ResponseReturnVa
     code = segno.make(link_address, error="m").svg_data_uri(scale=4, dark="#17201f", light="#fff") if token else ""
     page = render_template(
         "cards/share.html",
+        until=card_ends_on(entry.saved.id, entry.athlete.id),
         entry=entry,
         saved=entry.saved,
         athlete=entry.athlete,
@@ -135,13 +177,16 @@ def _share(entry: Entry, typed: str = "", problem: str = "") -> ResponseReturnVa
 def print_cards(workout_id: int) -> str:
     """Show all cards for printing, four A6 on a page."""
     saved = workout_or_404(workout_id)
-    return render_template("cards/print.html", saved=saved, cards=cards_of(saved))
+    page = paged(takers(saved), CARDS_A_PAGE)
+    return render_template("cards/print.html", saved=saved, cards=cards_of(saved, page.items), page=page)
 
 
 @bp.get("/workouts/<int:workout_id>/cards.pdf")
 def cards_as_pdf(workout_id: int) -> ResponseReturnValue:
-    """Return all cards as PDF, four A6 on an A4 page; `athlete` asks for one."""
-    made = cards_of(workout_or_404(workout_id), request.args.get("athlete", type=int))
+    """Return cards as PDF, four A6 on an A4 page; `athlete` asks for one, `page` for more than the first."""
+    saved, only = workout_or_404(workout_id), request.args.get("athlete", type=int)
+    people = takers(saved)
+    made = cards_of(saved, [a for a in people if a.id == only] if only else paged(people, CARDS_A_PAGE).items)
     if not made:
         abort(404)
     headers = {"Content-Disposition": "attachment; filename=cards.pdf"}
@@ -174,26 +219,30 @@ class MemberTape:
 
 @dataclass(frozen=True, slots=True)
 class TierTapes:
-    """A tier's tape with those of its members, all on one axis."""
+    """A tier's tape with those of its members, all on one axis; `left` members are not shown."""
 
     tier: Tier
     tape: PaceTape
     members: tuple[MemberTape, ...]
+    left: int
 
 
-def _tapes(tier: Tier) -> TierTapes:
-    shown = [(f, f.briefing) for f in tier.planned.followers if f.briefing]
+def _tapes(tier: Tier, most: int) -> TierTapes:
+    """Return a tier's tape with those of so many members, of them first who loses most with it."""
+    everybody = [(f, f.briefing) for f in tier.planned.followers if f.briefing]
+    shown = sorted(everybody, key=lambda one: -one[0].loss_frac)[:most] if len(everybody) > most else everybody
     ends_s = [tape_end_s(tier.planned.briefing), *(tape_end_s(briefing) for _, briefing in shown)]
     view = View(0.0, max(ends_s), reserves=False)
     members = [MemberTape(f, tier.id_of(f.athlete.name), pace_tape(briefing, view)) for f, briefing in shown]
-    return TierTapes(tier, pace_tape(tier.planned.briefing, view), tuple(members))
+    return TierTapes(tier, pace_tape(tier.planned.briefing, view), tuple(members), len(everybody) - len(shown))
 
 
 @bp.get("/workouts/<int:workout_id>/tiers")
 def tiers(workout_id: int) -> str:
     """Show every tier's plan with all its members' tapes on one axis."""
     saved = workout_or_404(workout_id)
-    shown = [_tapes(tier) for tier in tiers_of(saved)]
+    most = TAPES_A_TIER if request.args.get("all") != "yes" else sys.maxsize
+    shown = [_tapes(tier, most) for tier in tiers_of(saved)]
     return render_template(
         "cards/tiers.html",
         saved=saved,
@@ -205,6 +254,7 @@ def tiers(workout_id: int) -> str:
 
 
 @bp.post("/workouts/<int:workout_id>/tiers")
+@needs(Role.COACH)
 def tier_temper(workout_id: int) -> ResponseReturnValue:
     """Keep the temperament a tier's plan is made with."""
     saved = workout_or_404(workout_id)

@@ -24,10 +24,12 @@ from sorvek.core.club import (
 from sorvek.core.errors import CoreError
 from sorvek.core.table import RowError, read_text
 from sorvek.figures.percentile import percentile_curve
+from sorvek.store.accounts import Role
 from sorvek.store.athletes import all_athletes
 from sorvek.store.field import board_version, boards_of, field_sizes, replace_results, results_of
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.workouts import SavedWorkout, all_workouts
+from sorvek.web.access import needs
 from sorvek.web.entries import workout_or_404
 
 bp = Blueprint("field", __name__, url_prefix="/field")
@@ -107,6 +109,7 @@ def show(workout_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:workout_id>")
+@needs(Role.COACH)
 def store(workout_id: int) -> ResponseReturnValue:
     """Take a leaderboard in from CSV, or simulate one."""
     saved, seen = workout_or_404(workout_id, settled=False), request.form.get("version", type=int)

@@ -1,24 +1,37 @@
 """A judge's phone: one lane behind a link, with taps that wait in the phone until the server has them."""
 
+from datetime import timedelta
+
 from flask import Blueprint, Response, jsonify, render_template, request
 from flask.typing import ResponseReturnValue
 
 from sorvek.core.errors import CoreError
 from sorvek.core.live import read_feed, read_sent
 from sorvek.store.floor import add_taps, heat_of_token
+from sorvek.store.links import link_ended
 from sorvek.store.workouts import load_workout
+from sorvek.web.access import by_link
+from sorvek.web.entries import today
 from sorvek.web.floor.shown import heat_data, now_s
+
+# A lane's link is good for so many days after scores are due: taps that waited in a phone still come in; judgement.
+LASTS_DAYS = 7
 
 bp = Blueprint("lane", __name__, url_prefix="/f/<token>")
 
 
 @bp.get("/")
+@by_link
 def show(token: str) -> ResponseReturnValue:
     """Show a lane to whoever holds its link."""
     found = heat_of_token(token)
     saved = load_workout(found[0].workout_id) if found else None
     if found is None or saved is None:
-        return render_template("cards/gone.html"), 404
+        why = "revoked" if link_ended(token) else ""
+        return render_template("cards/gone.html", why=why), 410 if why else 404
+    until = saved.due_on + timedelta(days=LASTS_DAYS)
+    if until < today():
+        return render_template("cards/gone.html", why="over", until=until), 410
     page = render_template("floor/lane.html", saved=saved, heat=found[0], lane=found[1], data=heat_data(*found))
     response = Response(page)
     response.headers["Cache-Control"] = "no-store"
@@ -27,6 +40,7 @@ def show(token: str) -> ResponseReturnValue:
 
 
 @bp.post("/splits")
+@by_link
 def splits(token: str) -> ResponseReturnValue:
     """Take in splits of a lap watch or a machine, as lines of `kind,elapsed` or a file; the link is the key."""
     found = heat_of_token(token)
@@ -47,6 +61,7 @@ def splits(token: str) -> ResponseReturnValue:
 
 
 @bp.post("/taps")
+@by_link
 def send(token: str) -> ResponseReturnValue:
     """Take in taps; those named in the answer are stored for good, all others the phone sends again."""
     found = heat_of_token(token)

@@ -16,11 +16,14 @@ from sorvek.actions.preps import laid_out_heats
 from sorvek.actions.watched import forget
 from sorvek.core.errors import CoreError
 from sorvek.core.live import read_sent
+from sorvek.store.accounts import Role
 from sorvek.store.athletes import all_athletes
-from sorvek.store.floor import SavedHeat, add_taps, heats_run, load_heat, name_judge, start_heat
+from sorvek.store.floor import SavedHeat, add_taps, heats_run, load_heat, name_judge, new_lane_link, start_heat
 from sorvek.store.hall import public_address
+from sorvek.web.access import needs
 from sorvek.web.entries import today, workout_or_404
 from sorvek.web.floor.shown import heat_data, now_s
+from sorvek.web.once import once
 
 bp = Blueprint("floor", __name__, url_prefix="/workouts/<int:workout_id>/floor")
 
@@ -54,6 +57,8 @@ def index(workout_id: int) -> str:
 
 
 @bp.post("/")
+@needs(Role.ASSISTANT)
+@once
 def set_up(workout_id: int) -> ResponseReturnValue:
     """Set up a heat of the layout: its lanes begin with the plans in force now."""
     saved, form = workout_or_404(workout_id), request.form
@@ -84,6 +89,7 @@ def state(workout_id: int, heat_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:heat_id>/start")
+@needs(Role.ASSISTANT)
 def start(workout_id: int, heat_id: int) -> ResponseReturnValue:
     """Start the clock after a countdown, or stop the countdown while it runs."""
     heat, now = _heat_or_404(workout_id, heat_id), now_s()
@@ -97,6 +103,7 @@ def start(workout_id: int, heat_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:heat_id>/taps")
+@needs(Role.ASSISTANT)
 def taps(workout_id: int, heat_id: int) -> ResponseReturnValue:
     """Take in what the coach tapped in any lane."""
     heat = _heat_or_404(workout_id, heat_id)
@@ -117,6 +124,7 @@ def taps(workout_id: int, heat_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:heat_id>/better/<int:number>")
+@needs(Role.ASSISTANT)
 def better(workout_id: int, heat_id: int, number: int) -> ResponseReturnValue:
     """Go on by the better plan that is shown for a lane."""
     heat = _heat_or_404(workout_id, heat_id)
@@ -140,9 +148,15 @@ def lanes(workout_id: int, heat_id: int) -> str:
 
 
 @bp.post("/<int:heat_id>/judges")
+@needs(Role.ASSISTANT)
 def judges(workout_id: int, heat_id: int) -> ResponseReturnValue:
-    """Keep who judges which lane; nobody judges and competes at once."""
+    """Keep who judges which lane; nobody judges and competes at once. Or give one lane another link."""
     heat, names = _heat_or_404(workout_id, heat_id), _names()
+    renewed = next((lane for lane in heat.lanes if str(lane.number) == request.form.get("renew")), None)
+    if renewed is not None:
+        new_lane_link(renewed.id)
+        flash(f"Lane {renewed.number} has a new link; the one before opens nothing now.", "done")
+        return redirect(url_for("floor.lanes", workout_id=workout_id, heat_id=heat_id))
     competing = {names.get(lane.athlete_id, "").casefold() for lane in heat.lanes}
     refused = []
     for lane in heat.lanes:
@@ -159,6 +173,7 @@ def judges(workout_id: int, heat_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:heat_id>/keep")
+@needs(Role.ASSISTANT)
 def keep(workout_id: int, heat_id: int) -> ResponseReturnValue:
     """Write the results of a heat into the athletes' logs."""
     heat = _heat_or_404(workout_id, heat_id)

@@ -17,9 +17,13 @@ from sorvek.store.lifts import the_gym
 LATE_S = 1.5
 
 
+# The system's clock may be set while a heat runs; what counts from here on is time that only goes forward.
+_BEGAN_S = time.time() - time.monotonic()
+
+
 def now_s() -> float:
-    """Return the server's time (epoch) that all clocks of a heat go by."""
-    return time.time()
+    """Return the server's time (epoch) that all clocks of a heat go by; setting the clock does not move it."""
+    return _BEGAN_S + time.monotonic()
 
 
 def _forecast(told: LiveForecast | None) -> str:

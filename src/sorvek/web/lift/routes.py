@@ -40,7 +40,9 @@ from sorvek.figures.lift_tape import lift_tape
 from sorvek.figures.lift_tree import lift_tree
 from sorvek.figures.trade import trade_curve
 from sorvek.paper.words import load_words
+from sorvek.store.accounts import Role
 from sorvek.store.lifts import gym_version, load_wishes, save_gym, save_wishes, the_gym
+from sorvek.web.access import needs
 from sorvek.web.entries import entry_or_404, go_on, held_page, planned_entry_or_404, workout_or_404
 from sorvek.web.lift.forms import ROWS, AttemptResult, form_of, load_text, parse_wishes
 
@@ -202,6 +204,7 @@ def _page(
 
 
 @bp.post("/<int:athlete_id>/preview")
+@needs(Role.ASSISTANT)
 def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the ladder for what is being typed, or what is wrong with it."""
     lift = _lift_or_404(planned_entry_or_404(workout_id, athlete_id))
@@ -210,6 +213,7 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/gym")
+@needs(Role.COACH)
 def save_hall(workout_id: int) -> ResponseReturnValue:
     """Store the bars and plates of the hall, for the whole club."""
     athlete_id = request.form.get("athlete", 0, int)
@@ -224,6 +228,7 @@ def save_hall(workout_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>")
+@needs(Role.COACH)
 def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Keep what was typed, or forget it."""
     entry, form, unit = planned_entry_or_404(workout_id, athlete_id), request.form, _unit()
@@ -305,6 +310,7 @@ def loader(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>/loader")
+@needs(Role.ASSISTANT)
 def mark(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Write down what became of the attempt on the bar, or take the last result back."""
     entry = planned_entry_or_404(workout_id, athlete_id)
@@ -325,6 +331,7 @@ def mark(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>/two-scores")
+@needs(Role.ASSISTANT)
 def two_scores(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the curve of the first score against the lift, or keep the plan of one of its points."""
     entry, unit = planned_entry_or_404(workout_id, athlete_id), _unit()

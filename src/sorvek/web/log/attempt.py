@@ -6,13 +6,17 @@ from flask.typing import ResponseReturnValue
 from sorvek.actions.log import Looked, correct, decide_again, describe, looked_at, mark_submitted
 from sorvek.core.constants import RESOURCES
 from sorvek.core.errors import CoreError
+from sorvek.core.live import TapKind, standing_taps
 from sorvek.core.quantities import seconds_from_clock
 from sorvek.core.season import DoneRow
 from sorvek.core.workout import read_workout
 from sorvek.figures.two_tapes import two_tapes
+from sorvek.store.accounts import Role
 from sorvek.store.athletes import SavedAthlete
+from sorvek.store.changes import Changed, change_kept, changes_of
 from sorvek.store.library import club_library
-from sorvek.store.log import LoggedAttempt, remove_attempt
+from sorvek.store.log import LoggedAttempt, change_attempt, remove_attempt, restored_attempt
+from sorvek.web.access import needs
 from sorvek.web.entries import athlete_or_404, attempt_or_404, today
 from sorvek.web.undo import offer_undo
 
@@ -41,6 +45,8 @@ def _page(saved: SavedAthlete, attempt: LoggedAttempt, problem: str = "") -> str
         tapes=two_tapes(looked.problem, looked.planned, looked.state) if looked and looked.state.done else None,
         gave_out=GAVE_OUT,
         problem=problem,
+        changes=changes_of(Changed.ATTEMPT, attempt.id),
+        lifts=[tap for tap in standing_taps(attempt.record.taps) if tap.kind in (TapKind.MADE, TapKind.MISSED)],
     )
 
 
@@ -51,6 +57,7 @@ def show(athlete_id: int, attempt_id: int) -> str:
 
 
 @bp.post("/sets")
+@needs(Role.ASSISTANT)
 def sets(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store the sets as they are in the table; empty rows fall, a row filled in at the end is added."""
     saved, attempt = attempt_or_404(athlete_id, attempt_id)
@@ -70,6 +77,7 @@ def sets(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/told")
+@needs(Role.ASSISTANT)
 def told(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store what somebody says of an attempt."""
     saved, attempt = attempt_or_404(athlete_id, attempt_id)
@@ -82,6 +90,7 @@ def told(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/again")
+@needs(Role.ASSISTANT)
 def again(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store whether the attempt is to be repeated."""
     _, attempt = attempt_or_404(athlete_id, attempt_id)
@@ -91,6 +100,7 @@ def again(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/submitted")
+@needs(Role.ASSISTANT)
 def submitted(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store whether the organiser has the score; back to the log of the workout."""
     _, attempt = attempt_or_404(athlete_id, attempt_id)
@@ -101,6 +111,7 @@ def submitted(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/remove")
+@needs(Role.ASSISTANT)
 def remove(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Take an attempt out of the log; it can be put back."""
     _, attempt = attempt_or_404(athlete_id, attempt_id)
@@ -111,10 +122,24 @@ def remove(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/restore")
+@needs(Role.ASSISTANT)
 def restore(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Put an attempt back into the log."""
     athlete_or_404(athlete_id)
     if not remove_attempt(athlete_id, attempt_id, removed=False):
         abort(404)
     flash("Back in the log.", "done")
+    return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))
+
+
+@bp.post("/changes/<int:change_id>")
+@needs(Role.ASSISTANT)
+def go_back(athlete_id: int, attempt_id: int, change_id: int) -> ResponseReturnValue:
+    """Put an attempt back as it stood after an earlier change; what stands now stays in the history."""
+    _, attempt = attempt_or_404(athlete_id, attempt_id)
+    kept = change_kept(Changed.ATTEMPT, attempt_id, change_id)
+    if kept is None:
+        abort(404)
+    change_attempt(restored_attempt(attempt, kept), attempt.version)
+    flash("As it was then. What stood here before is in the list of changes.", "done")
     return redirect(url_for("attempt.show", athlete_id=athlete_id, attempt_id=attempt_id))

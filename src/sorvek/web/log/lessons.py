@@ -3,11 +3,13 @@
 from flask import Blueprint, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.log import studied
+from sorvek.actions.study import studied
 from sorvek.core.errors import CoreError
 from sorvek.core.season import learn, unlearn
+from sorvek.store.accounts import Role
 from sorvek.store.errors import ConflictError
 from sorvek.store.log import save_taught
+from sorvek.web.access import needs
 from sorvek.web.entries import attempt_or_404
 
 bp = Blueprint("lessons", __name__, url_prefix="/roster/<int:athlete_id>/log/<int:attempt_id>")
@@ -39,6 +41,7 @@ def lessons(athlete_id: int, attempt_id: int) -> str:
 
 
 @bp.post("/keep")
+@needs(Role.COACH)
 def keep(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Store the numbers that are ticked."""
     saved, attempt = attempt_or_404(athlete_id, attempt_id)
@@ -58,6 +61,7 @@ def keep(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/back")
+@needs(Role.COACH)
 def take_back(athlete_id: int, attempt_id: int) -> ResponseReturnValue:
     """Put back what stood there before an attempt taught."""
     saved, attempt = attempt_or_404(athlete_id, attempt_id)

@@ -9,9 +9,16 @@ from sorvek.actions.log import LogLine, log_of, log_rows
 from sorvek.actions.log_csv import LogRow, log_csv, read_log, row_of
 from sorvek.core.errors import CellError, CoreError
 from sorvek.core.table import RowError, read_text
+from sorvek.store.accounts import Role
 from sorvek.store.athletes import all_athletes
+from sorvek.store.log import attempts_on
 from sorvek.store.workouts import SavedWorkout
+from sorvek.web.access import needs
 from sorvek.web.entries import today, workout_or_404
+from sorvek.web.once import once
+from sorvek.web.paging import paged
+
+LINES_A_PAGE = 100
 
 bp = Blueprint("log", __name__, url_prefix="/workouts/<int:workout_id>/log")
 
@@ -19,10 +26,12 @@ bp = Blueprint("log", __name__, url_prefix="/workouts/<int:workout_id>/log")
 def _page(
     saved: SavedWorkout, problem: str = "", wrong: str = "", errors: Sequence[RowError] = ()
 ) -> ResponseReturnValue:
+    shown = paged(attempts_on(saved.id), LINES_A_PAGE)
     page = render_template(
         "log/index.html",
         saved=saved,
-        lines=log_of(saved),
+        page=shown,
+        lines=log_of(saved, shown.items),
         names=[athlete.athlete.name for athlete in all_athletes()],
         form=request.form,
         problem=problem,
@@ -40,6 +49,8 @@ def show(workout_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/")
+@needs(Role.ASSISTANT)
+@once
 def add(workout_id: int) -> ResponseReturnValue:
     """Log an attempt that somebody writes down."""
     saved = workout_or_404(workout_id)
@@ -56,6 +67,8 @@ def add(workout_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/import")
+@needs(Role.ASSISTANT)
+@once
 def take_in(workout_id: int) -> ResponseReturnValue:
     """Log the attempts of a file, all or none."""
     saved = workout_or_404(workout_id)
@@ -75,7 +88,7 @@ def take_in(workout_id: int) -> ResponseReturnValue:
 def as_csv(workout_id: int) -> Response:
     """Return the log of a workout as a file that can be taken in again."""
     saved = workout_or_404(workout_id)
-    response = Response(log_csv([_row(line) for line in log_of(saved)]), mimetype="text/csv")
+    response = Response(log_csv([_row(line) for line in log_of(saved, attempts_on(saved.id))]), mimetype="text/csv")
     response.headers["Content-Disposition"] = f"attachment; filename=log-{workout_id}.csv"
     return response
 

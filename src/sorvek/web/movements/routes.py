@@ -6,8 +6,10 @@ from flask.typing import ResponseReturnValue
 from sorvek.actions.movements import Preview, change_movement, is_own, preview, using
 from sorvek.core.errors import MovementFileError
 from sorvek.core.workout import Movement, shipped_library
+from sorvek.store.accounts import Role
 from sorvek.store.errors import ConflictError
 from sorvek.store.library import Cells, club_library, own_rows, own_version
+from sorvek.web.access import needs
 from sorvek.web.movements.fields import BY_STYLE, COMMON, LABELS, rows_from, rows_of
 
 bp = Blueprint("movements", __name__, url_prefix="/movements")
@@ -80,6 +82,7 @@ def show(name: str) -> ResponseReturnValue:
 
 
 @bp.post("/<path:name>/preview")
+@needs(Role.ASSISTANT)
 def try_out(name: str) -> ResponseReturnValue:
     """Show what a change would change, without making it."""
     rows = _sent(name)
@@ -90,6 +93,7 @@ def try_out(name: str) -> ResponseReturnValue:
 
 
 @bp.post("/<path:name>/restore")
+@needs(Role.COACH)
 def restore(name: str) -> ResponseReturnValue:
     """Take the club's own numbers of a movement away: those that ship are back, or the movement is gone."""
     try:
@@ -103,6 +107,7 @@ def restore(name: str) -> ResponseReturnValue:
 
 
 @bp.post("/<path:name>")
+@needs(Role.COACH)
 def save(name: str) -> ResponseReturnValue:
     """Save a movement; what cannot be right is shown again and not saved."""
     rows = _sent(name)

@@ -1,5 +1,6 @@
 """Place: who gets where, the tiers, and the plans of the whole roster."""
 
+import sys
 from dataclasses import dataclass
 
 from flask import Blueprint, current_app, flash, jsonify, redirect, render_template, request, session, url_for
@@ -22,14 +23,20 @@ from sorvek.actions.plan_club import Job, Planner
 from sorvek.core.errors import CoreError
 from sorvek.core.workout import Form
 from sorvek.figures.outlook_bars import BandBar, axis_ticks, forecast_axis, forecast_bar
+from sorvek.store.accounts import Role
 from sorvek.store.athletes import all_athletes
 from sorvek.store.library import club_library
 from sorvek.store.workouts import SavedWorkout
+from sorvek.web.access import needs
 from sorvek.web.entries import entry_or_404, workout_or_404
 
 bp = Blueprint("place", __name__, url_prefix="/workouts/<int:workout_id>/place")
 
 CRUX, OUTCOME = "crux", "outcome"
+
+
+# Rows a tier shows at first; a club of hundreds would wait for pages nobody scrolls through.
+ROWS_A_LANE = 40
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,10 +49,21 @@ class PlaceRow:
 
 @dataclass(frozen=True, slots=True)
 class LaneRows:
-    """One tier with the athletes in it, the best first."""
+    """One tier with the athletes in it, the best first; beyond `most` they stand behind a link."""
 
     name: str
     rows: tuple[PlaceRow, ...]
+    most: int
+
+    @property
+    def shown(self) -> tuple[PlaceRow, ...]:
+        """Return the rows that are shown."""
+        return self.rows[: self.most]
+
+    @property
+    def left(self) -> int:
+        """Return how many are not shown."""
+        return max(0, len(self.rows) - self.most)
 
 
 def _planner() -> Planner:
@@ -60,13 +78,14 @@ def _board(saved: SavedWorkout, mode: str) -> str:
         PlaceRow(line, forecast_bar(axis, line.outlook) if line.outlook else None)
         for line in sorted(lines, key=lambda line: line.rank)
     ]
+    most = sys.maxsize if request.args.get("all") == "yes" else ROWS_A_LANE
     movable = CRUXES if mode == CRUX else outcomes_of(saved)
     return render_template(
         "place/_lanes.html",
         saved=saved,
         mode=mode,
         lanes=[
-            LaneRows(name, tuple(row for row in rows if row.line.lane.name == name))
+            LaneRows(name, tuple(row for row in rows if row.line.lane.name == name), most)
             for name in (*movable, UNPLANNED, LEFT_OUT)
         ],
         plotted=any(row.bar for row in rows),
@@ -127,6 +146,7 @@ def lanes(workout_id: int) -> str:
 
 
 @bp.post("/plan")
+@needs(Role.COACH)
 def plan(workout_id: int) -> ResponseReturnValue:
     """Start planning: who lacks a plan or has a stale one, or everybody."""
     saved = workout_or_404(workout_id)
@@ -139,6 +159,7 @@ def plan(workout_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/cancel")
+@needs(Role.COACH)
 def cancel(workout_id: int) -> ResponseReturnValue:
     """Stop planning; finished plans stay."""
     _planner().cancel(workout_id)
@@ -156,6 +177,7 @@ def progress(workout_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>")
+@needs(Role.COACH)
 def move(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Overrule a tier, leave an athlete out, or decide about a flagged movement."""
     entry, form = entry_or_404(workout_id, athlete_id), request.form
@@ -169,6 +191,7 @@ def move(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/rule")
+@needs(Role.COACH)
 def save_rule(workout_id: int) -> ResponseReturnValue:
     """Keep the entry rule: one movement a line with the reps asked for."""
     saved, text = workout_or_404(workout_id), request.form.get("rule", "")

@@ -24,8 +24,10 @@ from sorvek.core.errors import CoreError
 from sorvek.core.plan import Edit, Scope, edit_plan, recast, shorthand, typed_plan
 from sorvek.core.planner import Temper, plan_workout
 from sorvek.core.workout import Form
+from sorvek.store.accounts import Role
 from sorvek.store.errors import ConflictError
 from sorvek.store.plans import drop_plan, plan_versions
+from sorvek.web.access import needs
 from sorvek.web.conflict import conflict_page, differences
 from sorvek.web.entries import entry_or_404, go_on, held_page, planned_entry_or_404, workout_or_404
 from sorvek.web.plans.board import board_of, casts_of
@@ -94,6 +96,7 @@ def _page(entry: Entry, form: Mapping[str, str], status: int = 200) -> ResponseR
 
 
 @bp.post("/<int:athlete_id>/preview")
+@needs(Role.ASSISTANT)
 def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the board for sets that are being typed, or what is wrong with them."""
     begun = time.perf_counter()
@@ -108,6 +111,7 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>/edit")
+@needs(Role.ASSISTANT)
 def edit(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the sets after an edit on the tape: which set of which visit, what, how far it reaches."""
     computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
@@ -124,6 +128,7 @@ def edit(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>/cast")
+@needs(Role.ASSISTANT)
 def cast(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the sets after pace or style of a movement was chosen for all its rounds."""
     computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
@@ -139,6 +144,7 @@ def cast(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>/replan")
+@needs(Role.ASSISTANT)
 def replan(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the best sets for everything that is not locked."""
     computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
@@ -186,6 +192,7 @@ class SchoolRow:
 
 
 @bp.post("/<int:athlete_id>/advice")
+@needs(Role.ASSISTANT)
 def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return schools, exchange rates and milestones for the sets in the form: half a second of work."""
     computed, typed = try_sets(planned_entry_or_404(workout_id, athlete_id), _typed_texts(request.form))
@@ -204,6 +211,7 @@ def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>")
+@needs(Role.COACH)
 def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Keep the typed plan, or forget it again."""
     entry, form = planned_entry_or_404(workout_id, athlete_id), request.form

@@ -11,7 +11,9 @@ from sorvek.actions.preps import HeatsPlan, plan_heats
 from sorvek.core.errors import CoreError
 from sorvek.core.prep import Hall
 from sorvek.core.quantities import clock
+from sorvek.store.accounts import Role
 from sorvek.store.preps import load_heats, save_heats
+from sorvek.web.access import needs
 from sorvek.web.entries import workout_or_404
 from sorvek.web.prep.times import after_first, read_start
 
@@ -96,6 +98,7 @@ def lanes(workout_id: int) -> str:
 
 
 @bp.post("/")
+@needs(Role.COACH)
 def lay_out(workout_id: int) -> ResponseReturnValue:
     """Keep how the heats are laid out."""
     form, starts_at = request.form, request.form.get("starts_at", "").strip()

@@ -18,7 +18,9 @@ from sorvek.core.prep import Part, PrepWishes, WarmKind, WarmSchool, judge_rows
 from sorvek.core.quantities import clock, seconds_from_clock
 from sorvek.figures.lane_drawing import lane_drawing
 from sorvek.paper.words import load_words
+from sorvek.store.accounts import Role
 from sorvek.store.preps import load_prep, save_prep, save_template
+from sorvek.web.access import needs
 from sorvek.web.entries import entry_or_404, go_on, held_page, planned_entry_or_404, workout_or_404
 from sorvek.web.prep.times import before_start, read_start
 
@@ -196,6 +198,7 @@ def _page(entry: Entry, typed: Mapping[str, str] | None = None, status: int = 20
 
 
 @bp.post("/<int:athlete_id>/preview")
+@needs(Role.ASSISTANT)
 def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Return the warm-up for what is being typed, or what is wrong with it."""
     html, errors = _board(planned_entry_or_404(workout_id, athlete_id), request.form)
@@ -203,6 +206,7 @@ def preview(workout_id: int, athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>")
+@needs(Role.COACH)
 def save(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     """Keep the warm-up for this athlete, make it the club's template, or forget it."""
     entry, form = planned_entry_or_404(workout_id, athlete_id), request.form

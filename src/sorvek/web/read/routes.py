@@ -10,6 +10,8 @@ from sorvek.core.club import plateaus
 from sorvek.core.errors import CoreError, NotationError
 from sorvek.core.workout import Readout, read_announcement, read_workout
 from sorvek.figures.structure import structure_strip
+from sorvek.store.accounts import Role
+from sorvek.store.changes import Changed, changes_of
 from sorvek.store.errors import ConflictError
 from sorvek.store.field import boards_of
 from sorvek.store.library import club_library
@@ -22,8 +24,10 @@ from sorvek.store.workouts import (
     restore_workout,
     save_workout,
 )
+from sorvek.web.access import needs
 from sorvek.web.conflict import conflict_page, differences
 from sorvek.web.entries import today
+from sorvek.web.once import once
 from sorvek.web.read.forms import WorkoutForm
 from sorvek.web.read.source import pieces_of
 from sorvek.web.undo import offer_undo
@@ -60,6 +64,7 @@ def _page(form: WorkoutForm, typed: WorkoutText | None, status: int = 200) -> Re
         problem=problem,
         pieces=pieces,
         earlier=earlier_texts(typed.id) if typed else [],
+        changes=changes_of(Changed.WORKOUT, typed.id) if typed else [],
         piles=plateaus(boards_of(typed.id)[""].results) if typed else [],
         names=[m.plural for m in club_library().movements.values()],
     )
@@ -67,6 +72,7 @@ def _page(form: WorkoutForm, typed: WorkoutText | None, status: int = 200) -> Re
 
 
 @bp.post("/read/preview")
+@needs(Role.ASSISTANT)
 def preview() -> ResponseReturnValue:
     """Return the read-out of a text that is being typed, or where it stops making sense."""
     try:
@@ -87,6 +93,7 @@ def _is_prose() -> bool:
 
 
 @bp.post("/read/prospects")
+@needs(Role.ASSISTANT)
 def who_gets_where() -> ResponseReturnValue:
     """Return where every tier's prototype ends on a text: half a second of work, asked for after the read-out."""
     text = request.form.get("text", "")
@@ -98,6 +105,7 @@ def who_gets_where() -> ResponseReturnValue:
 
 
 @bp.post("/read/announcement")
+@needs(Role.ASSISTANT)
 def announcement() -> ResponseReturnValue:
     """Return the notation of a pasted announcement, and the source with what became of its words."""
     source = request.form.get("text", "")
@@ -120,6 +128,7 @@ def show(workout_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/workouts/<int:workout_id>/read")
+@needs(Role.COACH)
 def save(workout_id: int) -> ResponseReturnValue:
     """Save a changed text and days; what cannot be read is shown again and not saved."""
     typed, form = _text_or_404(workout_id), WorkoutForm()
@@ -154,6 +163,7 @@ def _conflict(typed: WorkoutText, form: WorkoutForm) -> ResponseReturnValue:
 
 
 @bp.post("/workouts/<int:workout_id>/remove")
+@needs(Role.COACH)
 def remove(workout_id: int) -> ResponseReturnValue:
     """Take a workout away; it can be put back."""
     typed = _text_or_404(workout_id)
@@ -163,6 +173,7 @@ def remove(workout_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/workouts/<int:workout_id>/restore")
+@needs(Role.COACH)
 def restore(workout_id: int) -> ResponseReturnValue:
     """Put a removed workout back."""
     if not restore_workout(workout_id):
@@ -179,6 +190,8 @@ def new() -> ResponseReturnValue:
 
 
 @bp.post("/workouts/new")
+@needs(Role.COACH)
+@once
 def create() -> ResponseReturnValue:
     """Store a new workout."""
     form = WorkoutForm()

@@ -24,6 +24,7 @@ from sorvek.core.athlete import (
 )
 from sorvek.core.errors import CoreError, RosterError
 from sorvek.core.table import read_text
+from sorvek.store.accounts import Role
 from sorvek.store.athletes import (
     SavedAthlete,
     add_athlete,
@@ -37,26 +38,42 @@ from sorvek.store.athletes import (
     save_athlete,
     store_roster,
 )
+from sorvek.store.changes import Changed, change_kept, changes_of
 from sorvek.store.database import one_change
 from sorvek.store.errors import ConflictError
 from sorvek.store.library import club_library
 from sorvek.store.log import attempts_of
+from sorvek.web.access import needs
 from sorvek.web.conflict import conflict_page, differences
 from sorvek.web.entries import athlete_or_404, today
+from sorvek.web.once import once
+from sorvek.web.paging import paged
 from sorvek.web.roster.forms import LABELS, AthleteForm, TestForm, form_values, read_form
 from sorvek.web.undo import offer_undo
+
+ROWS_A_PAGE = 100
 
 bp = Blueprint("roster", __name__, url_prefix="/roster")
 
 SAME_NAME = "There is an athlete of this name; add something to tell them apart."
 
 
+def _has(athlete: Athlete, words: str) -> bool:
+    """Return whether all words are in an athlete's name, division, tier or flags."""
+    text = " ".join((athlete.name, athlete.division, athlete.tier, *athlete.flags)).casefold()
+    return all(word in text for word in words.split())
+
+
 @bp.get("/")
 def index() -> str:
     """Show the roster with what is missing for the workout at hand."""
     workout, athletes = current_workout(today()), all_athletes()
+    sought = request.args.get("q", "").strip()
+    found = [saved for saved in athletes if _has(saved.athlete, sought.casefold())]
     return render_template(
         "roster/index.html",
+        page=paged(found, ROWS_A_PAGE),
+        sought=sought,
         athletes=athletes,
         broken=broken_athletes(),
         removed=removed_athletes(),
@@ -82,6 +99,7 @@ def _page(
         was=json.dumps(form_values(saved.athlete)) if saved else "",
         attempts=attempts_of(saved.id) if saved else [],
         measured=Origin.MEASURED,
+        changes=changes_of(Changed.ATHLETE, saved.id) if saved else [],
     )
     return page, status
 
@@ -105,6 +123,8 @@ def show(athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/new")
+@needs(Role.COACH)
+@once
 def create() -> ResponseReturnValue:
     """Store a new athlete."""
     form = AthleteForm()
@@ -122,6 +142,7 @@ def create() -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>")
+@needs(Role.COACH)
 def save(athlete_id: int) -> ResponseReturnValue:
     """Save a changed athlete; what is wrong comes back as typed, what was changed meanwhile is set beside it."""
     saved, form = athlete_or_404(athlete_id), AthleteForm()
@@ -161,7 +182,21 @@ def _was() -> Mapping[str, str]:
     return {str(k): str(v) for k, v in was.items()} if isinstance(was, dict) else {}
 
 
+@bp.post("/<int:athlete_id>/changes/<int:change_id>")
+@needs(Role.COACH)
+def go_back(athlete_id: int, change_id: int) -> ResponseReturnValue:
+    """Put an athlete back as they stood after an earlier change; what stands now stays in the history."""
+    saved, kept = athlete_or_404(athlete_id), change_kept(Changed.ATHLETE, athlete_id, change_id)
+    if kept is None:
+        abort(404)
+    athlete = athlete_from_data({**kept, "name": saved.athlete.name}, club_library())
+    save_athlete(athlete_id, athlete, saved.version)
+    flash("As it was then. What stood here before is in the list of changes.", "done")
+    return redirect(url_for("roster.show", athlete_id=athlete_id))
+
+
 @bp.post("/<int:athlete_id>/remove")
+@needs(Role.COACH)
 def remove(athlete_id: int) -> ResponseReturnValue:
     """Take an athlete off the roster; they can be put back."""
     saved = athlete_or_404(athlete_id)
@@ -171,6 +206,7 @@ def remove(athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>/restore")
+@needs(Role.COACH)
 def restore(athlete_id: int) -> ResponseReturnValue:
     """Put a removed athlete back."""
     name = restore_athlete(athlete_id)
@@ -181,6 +217,8 @@ def restore(athlete_id: int) -> ResponseReturnValue:
 
 
 @bp.post("/<int:athlete_id>/test")
+@needs(Role.COACH)
+@once
 def test_result(athlete_id: int) -> ResponseReturnValue:
     """Enter one test result, whatever else of the athlete was changed meanwhile."""
     saved, test = athlete_or_404(athlete_id), TestForm()
@@ -244,6 +282,7 @@ def import_page() -> ResponseReturnValue:
 
 
 @bp.post("/import")
+@needs(Role.COACH)
 def import_roster() -> ResponseReturnValue:
     """Show what a table would bring in; store it once it is without errors and confirmed."""
     upload = request.files.get("file")
