@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Token, vocabulary
 
 Spans = Sequence[tuple[Said, p.Span]]
+LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
 SILENT = (Section.STANDARDS, Section.STORY, Section.SCALED)
 
 
@@ -53,12 +54,34 @@ def find_bounds(draft: Draft) -> None:
         draft.builder.first_s = early[0][1].seconds if early else 0.0
     elif amraps and not (timed and _later(draft, amraps, timed)):
         _amrap(draft, amraps, told.spans, told.ranges)
+    elif not timed and (ahead := _over_again(told)):
+        said, span = ahead
+        _form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
     elif timed or told.role("cap"):
         _for_time(draft, timed, told.spans)
+    elif again := _repeated(told):
+        said, span = again
+        cues = [token for token in said.sentence.tokens if token.cue("repeat")]
+        _form(draft, w.Form.AMRAP, span.seconds, [*cues, *said.tokens(span)])
     elif told.has(p.Lift) and not any(work.counts for said in told.usable for work in said.of(p.WorkLine)):
         draft.facts.form = w.Form.LIFT
     else:
         _for_time(draft, [], told.spans)
+
+
+def _over_again(told: _Told) -> tuple[Said, p.Span] | None:
+    """Return the time of work that begins again when it is done: “if you finish before the cap, start again”."""
+    again = any(said.cue("repeat") and said.cue("if") for said in told.usable)
+    spans = [pair for pair in told.spans if pair[1].role in ("cap", "within", "amrap", "")]
+    return spans[0] if again and spans else None
+
+
+def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
+    """Return where work is said to be repeated for so long: “keep repeating this for 9 minutes”."""
+    for said, span in told.role(""):
+        if span.lo and said.sentence.tokens[span.lo - 1].low == "for" and said.cue("repeat"):
+            return said, span
+    return None
 
 
 def _on_the_minute(draft: Draft, told: _Told) -> bool:
@@ -75,8 +98,9 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
             return _pace(draft, w.Every(60.0, max(1, round(span.seconds / 60)), ()), said.tokens(span))
     unsure = next(iter(told.cue("emom")), None)
     if unsure is not None:
-        words = f"{unsure.text()[:LONGEST_DOUBT]}: how often, and what in which minute?"
+        words = f"{unsure.text()[:LONGEST_DOUBT].rstrip(':')}: how often, and what in which minute?"
         ask(draft, words, unsure.sentence.tokens)
+        unsure.used = True
     return unsure is not None
 
 
@@ -108,6 +132,8 @@ def _numbered_stages(usable: Sequence[Said]) -> bool:
 
 def _later(draft: Draft, amraps: Sequence[Said], timed: Sequence[Said]) -> bool:
     """Return whether “as many” is only said of who does not finish."""
+    if any("time counts" in said.low() for said in timed):
+        return True  # “finish early and your time counts”
     scoring = all(vocabulary("scores") & said.low() or said.cue("score", "if") for said in amraps)
     return scoring or draft.said.index(timed[0]) < draft.said.index(amraps[0])
 
@@ -171,9 +197,15 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
     ]
     if not found:
         found = [(s, span) for s, span in spans if span.role in ("", "before", "every") and _limits(draft, s)]
+    found = [(said, span) for said, span in found if span.seconds >= LEAST_TIME_S]
+    if not found:
+        # “for time (25:00)”
+        found = [(s, span) for s, span in spans if s in timed and span.role == "" and span.seconds >= LEAST_TIME_S]
     if not (timed or found):
         ask(draft, "it is not said how the work is bounded: for time, or as many reps as possible in a time?", [])
         return
+    for said in (said for said, span in found if _per_round(said, span)):
+        ask(draft, f"{said.text()[:LONGEST_DOUBT]}: the notation has one cap for the whole", said.sentence.tokens)
     last = max((span.seconds for _, span in found), default=0.0)
     if len({span.seconds for _, span in found}) > 1:
         ask(
@@ -183,8 +215,20 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         )
         for said, _ in found:
             said.used = True
+    for said, span in ((s, x) for s, x in spans if any(s is other for other, _ in found)):
+        if span.seconds != last and said.sentence.tokens[span.lo - 1].cue("level", "men", "women"):
+            words = f"{said.text()[:LONGEST_DOUBT]}: the notation has one cap for all divisions"
+            ask(draft, words, said.sentence.tokens)
+            said.used = True
     tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
     _form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
+
+
+def _per_round(said: Said, span: p.Span) -> bool:
+    """Return whether a cap is one of every round: “cap per round 4:00”, “4:00 cap for each round”."""
+    tokens = said.sentence.tokens
+    near = [*tokens[max(0, span.lo - 1) : span.lo], *tokens[span.hi : span.hi + 3]]
+    return any(token.cue("each_round") for token in near)
 
 
 def _limits(draft: Draft, said: Said) -> bool:

@@ -50,6 +50,8 @@ class Builder:
         """End the repeated block that is open, if work stands in it."""
         while self.open and any(True for _ in self.open[-1].items()):
             closed = self.open.pop()
+            if isinstance(closed.inner[0].block, w.Rest) and closed.inner[0].rising:
+                closed.inner.append(closed.inner.pop(0))  # a rest between rounds that is told before the work
             # A rest alone in a block parts it from what comes behind, unless every round is told to have it.
             rests = [i for i, node in enumerate(closed.inner) if isinstance(node.block, w.Rest) and not node.rising]
             if len(rests) == 1 and rests[0]:

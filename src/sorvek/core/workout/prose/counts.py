@@ -339,7 +339,8 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
         and index == at + 1
         and (row.token(at + 2) is None or row.tokens[at + 2].mark(":("))
     )
-    if behind.cue("rounds") or rft or listed:
+    sets = behind.cue("set") and behind.low == "sets of" and whole(row.token(skip(row.tokens, index + 1, set())))
+    if behind.cue("rounds") or rft or listed or sets:
         return RoundCount(at, index if rft else index + 1, int(token.number), row.points(at))
     return None
 
@@ -349,7 +350,7 @@ def numbered_at(row: WordRow, at: int) -> Phrase | None:
     token = row.tokens[at]
     behind = row.token(at + 1)
     ahead = row.tokens[at + 1 : at + 4]
-    pair = len(ahead) == 3 and whole(ahead[0]) and whole(ahead[2])
+    pair = len(ahead) == 3 and whole(ahead[0]) and whole(ahead[2]) and ahead[2].number < 30
     if token.cue("rounds") and pair and (ahead[1].mark("-–&+") or ahead[1].low in ("and", "to")):
         return Numbered(at, at + 4, int(ahead[0].number), int(ahead[2].number))
     if behind is not None and whole(behind) and behind.number < 30 and duration(row, at + 1) is None:

@@ -3,6 +3,7 @@
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.bounds import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft, origins
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import defines
@@ -11,7 +12,7 @@ from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, vocabulary
 
 SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap"}
-LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
+ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 
 
 def doubt_scaled(draft: Draft) -> None:
@@ -29,6 +30,8 @@ def doubt_scaled(draft: Draft) -> None:
 def settle_others(draft: Draft) -> None:
     """Read who does another movement: “masters do knees-to-elbow instead of toes-to-bar”."""
     for said in draft.said:
+        for other in said.of(p.Instead):
+            _settle_bracket(draft, said, other)
         low, tokens = said.low(), said.sentence.tokens
         names = [token.name for token in tokens if token.kind is Kind.MOVEMENT]
         labels = [division_at(tokens, i) for i, token in enumerate(tokens) if token.cue("level")]
@@ -42,6 +45,33 @@ def settle_others(draft: Draft) -> None:
                 item.others = (*item.others, (labels[0][0], new))
                 item.tokens += [token for token in tokens if token.kind is not Kind.MARK]
             said.used = True
+
+
+def _settle_bracket(draft: Draft, said: Said, other: p.Instead) -> None:
+    """Give the line of work before a bracket the movement another division does instead."""
+    works = [work for work in said.of(p.WorkLine) if work.hi <= other.lo]
+    tokens, movements = said.tokens(other), draft.library.movements
+    for item in (item for node in draft.top() for item in node.items() if works and item.work is works[-1]):
+        if movements[other.movement].size in (SizeKind.NONE, movements[works[-1].movement].size):
+            item.others = (*item.others, (other.division, other.movement))
+            item.tokens += [token for token in tokens if token.kind is not Kind.MARK]
+            return
+    draft.builder.body.append(Node(list(tokens), w.Doubt(f"{words_of(tokens)}: instead of what?")))
+
+
+def doubt_score(draft: Draft) -> None:
+    """Ask about scores that are neither a time nor reps nor a load: “your score is the slowest round”."""
+    for said in draft.said:
+        scored = said.cue("score") or said.sentence.section is Section.SCORE
+        best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part")
+        paced = draft.facts.every and {"reps", "repetitions"} & said.low()
+        if scored and (best or paced) and not said.sentence.heading:
+            ask(
+                draft,
+                f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for this score",
+                said.sentence.tokens,
+            )
+            said.used = said.doubted = True
 
 
 def doubt_unread(draft: Draft) -> None:

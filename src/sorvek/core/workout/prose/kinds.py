@@ -37,6 +37,10 @@ def take_title(draft: Draft) -> None:
     labelled = bool(sentence.lead) and sentence.section not in (Section.WORK, Section.STORY)
     addressed = labelled or sentence.tokens[-1].mark(",")
     lifting = bool(said.of(p.Lift)) and sentence.words > LONGEST_LIFT
+    labels = all(token.cue("men", "women", "level") or token.kind is Kind.MARK for token in sentence.tokens)
+    addressed = addressed or labels or sentence.section is Section.LOADS  # the heads of a table
+    weights = said.of(p.Loads)
+    addressed = addressed or (bool(weights) and weights[0].lo == 0)  # “60/43 kg, 9/6 kg ball”
     if plain and alone and sentence.words <= LONGEST_TITLE and not (bounding or part or lifting or addressed):
         draft.title = said
         said.used = True
@@ -62,6 +66,11 @@ def is_work(draft: Draft, said: Said) -> bool:
         return bool(works) and (_only_work(said) or said.cue("amrap"))
     scored = bool(vocabulary("scores") & said.low()) or said.cue("score", "tiebreak")
     return bool(firm) or not scored
+
+
+def conditional(said: Said) -> bool:
+    """Return whether counted work is only done now and then: “every time you break, do 5 burpees”."""
+    return said.cue("penalty") and any(work.counts for work in said.of(p.WorkLine))
 
 
 def _structured(said: Said) -> bool:

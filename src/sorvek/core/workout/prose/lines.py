@@ -11,6 +11,7 @@ from sorvek.core.workout.prose.words import Kind, Token, headings
 
 WRAPPED = 50
 MOST_HEADING = 7
+MOST_CLAUSE = 3  # words of a numbered line that may still be a heading: “2. Time cap”
 
 
 class Section(StrEnum):
@@ -29,7 +30,7 @@ class Section(StrEnum):
 # “… complex of:” with the parts of it on lines of their own.
 _COMPLEX = re.compile(r"\bcomplex\b[^.;]{0,40}:\s*$", re.IGNORECASE)
 _COMPLEX_PART = re.compile(r"\s*[-–•*]?\s*([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}\s*$", re.IGNORECASE)
-_BULLETS = "-–—•*·▪►>‣○●+~"
+_BULLETS = "-–—•*·▪►>‣○●+~➡→▶✔✓☐□■◦»"
 
 
 @dataclass(slots=True)
@@ -148,7 +149,8 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             continue
         if line.gap and not bullet and division:
             division, section = [], Section.WORK
-        heading, rest, found = _heading(tokens, bullet)
+        clause = bullet and line.tokens[0].kind is Kind.NUMBER and len(tokens) <= MOST_CLAUSE
+        heading, rest, found = _heading(tokens, bullet and not clause)
         if heading and not rest:
             if line is lines[0] and not any(token.mark(":#") for token in tokens):
                 found = None  # a title, whatever its words
@@ -172,6 +174,13 @@ def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:
     numbered = len(tokens) > at + 2 and tokens[at].kind is Kind.NUMBER and tokens[at + 1].mark(".)")
     if numbered and tokens[at].end == tokens[at + 1].start < tokens[at + 2].start and tokens[at].number < 20:
         return tokens[at + 2 :], True
+    clause = len(tokens) > at + 1 and tokens[at].kind is Kind.NUMBER and "." in tokens[at].text
+    if (
+        clause
+        and (tokens[at + 1].text[0].isupper() or tokens[at + 1].kind is Kind.NUMBER)
+        and tokens[at + 1].start > tokens[at].end
+    ):
+        return tokens[at + 1 :], True  # “2.1 Time cap”
     return tokens[at:], at > 0
 
 

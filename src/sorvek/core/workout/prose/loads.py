@@ -12,6 +12,9 @@ from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import IMPLEMENTS, Quantity, division_at, fitting, sexed, size_of
 from sorvek.core.workout.prose.words import Token
 
+# Kettlebells as they are cast in kg; none of these is a size in lb (common practice, no source).
+KETTLEBELLS_KG = {8, 12, 16, 20, 24, 28, 32, 36, 40}
+
 
 class Sized:
     """Which amounts belong to which lines of work, and the divisions they name."""
@@ -51,9 +54,13 @@ class Sized:
         for item in self.items:
             if id(item) not in self.found:
                 self._same(item)
+        for _ in range(2):  # what is said of nothing is for the only thing left
+            for item in self.items:
+                if id(item) not in self.found:
+                    self._apart(item)
         for item in self.items:
             if id(item) not in self.found:
-                self._apart(item)
+                self._in_the_hand(item)
         self._in_order(_order(said))
         self.unit = self._usual_unit()
         self.divisions = self._divisions()
@@ -79,6 +86,8 @@ class Sized:
         amounts = fitting(item.work.sizes, self.library.movements[item.work.movement])
         if amounts:
             self.found[id(item)] = amounts
+            if item.work.sizes and item.work.sizes.row:
+                self.unclear.add(id(item))
 
     def _same(self, item: Node) -> None:
         """Take the size of the same movement where it is written with one."""
@@ -97,6 +106,18 @@ class Sized:
             if (behind or self.same) and self._gear(other) == self._gear(item) and not item.work.sizes:
                 self.found[id(item)] = self.found[id(other)]
                 return
+        if self.same and not item.work.sizes:
+            before = self.items[: self.items.index(item)]
+            alike = [o for o in before if id(o) in self.found and self._gear(o) == self._gear(item)]
+            if alike:
+                self.found[id(item)] = self.found[id(alike[-1])]
+
+    def _in_the_hand(self, item: Node) -> None:
+        """Take the only kettlebell, dumbbell or ball there is, where nothing is said of this line."""
+        alike = {self.found[id(o)] for o in self.items if id(o) in self.found and self._gear(o) == self._gear(item)}
+        held = self._kind(item) is SizeKind.LOAD and self._gear(item) in ("kettlebell", "dumbbell", "ball")
+        if held and len(alike) == 1 and item.work and not item.work.sizes:
+            self.found[id(item)] = alike.pop()
 
     def _gear(self, item: Node) -> str:
         """Return the implement a line of work is done with, else its gear, else its name."""
@@ -132,7 +153,12 @@ class Sized:
             self.found[id(item)] = _distinct(named)
             by_division = [a.division for a in self.found[id(item)]]
             plain = len(by_division) > 2 and not any(by_division)
-            if plain or any(by_division.count(name) > 1 + (not _sexed(name)) for name in by_division if name):
+            row = any(load.sizes.row for _, load in self.apart if id(load) in self.taken)
+            if (
+                plain
+                or row
+                or any(by_division.count(name) > 1 + (not _sexed(name)) for name in by_division if name)
+            ):
                 self.unclear.add(id(item))
 
     def _only(self, kind: SizeKind) -> bool:
@@ -215,7 +241,7 @@ class Sized:
     def _size(self, work: p.WorkLine, amounts: Sequence[Quantity]) -> tuple[w.Size, str]:
         """Return the size of every division, and what is not clear about it."""
         movement = self.library.movements[work.movement]
-        problem, unit = self._unit(movement.size, amounts)
+        problem, unit = self._unit(movement, amounts)
         if problem:
             return w.Size(), problem
         plural = bool(work.sizes and "plural" in work.sizes.nouns and len(amounts) == 1)
@@ -229,15 +255,18 @@ class Sized:
         """Return whether women would use more than men: rather misread than meant."""
         return self.divisions == DEFAULT_DIVISIONS and len(size.values) == 2 and size.values[0] < size.values[1]
 
-    def _unit(self, kind: SizeKind, amounts: Sequence[Quantity]) -> tuple[str, str]:
+    def _unit(self, movement: Movement, amounts: Sequence[Quantity]) -> tuple[str, str]:
         """Return what is wrong with the unit of amounts (empty if nothing) and the unit."""
+        kind = movement.size
         if amounts[0].unit:
             return "", amounts[0].unit
         if kind is SizeKind.HEIGHT:
             return "", "in" if max(a.value for a in amounts) <= 40 else "cm"
         if kind is SizeKind.DISTANCE:
             return "in m or ft?", ""
-        return ("", self.unit) if self.unit else ("in kg or lb?", "")
+        cast_kg = "kettlebell" in movement.gear and all(a.value in KETTLEBELLS_KG for a in amounts)
+        unit = self.unit or ("kg" if cast_kg else "")
+        return ("", unit) if unit else ("in kg or lb?", "")
 
     def unused(self) -> Iterator[Node]:
         """Yield a doubt for every load that stands apart and belongs to nothing."""

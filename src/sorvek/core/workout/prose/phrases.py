@@ -110,6 +110,14 @@ class Unknown(Phrase):
 
 
 @dataclass(frozen=True, slots=True)
+class Instead(Phrase):
+    """Another movement for a division, in brackets behind work: “(masters 45+: knees-to-elbow)”."""
+
+    division: str
+    movement: str
+
+
+@dataclass(frozen=True, slots=True)
 class Loads(Phrase):
     """Amounts that stand apart from work, with the movement or implements they are said of."""
 
@@ -117,9 +125,14 @@ class Loads(Phrase):
     nouns: tuple[str, ...]
 
 
-def whole(token: Token) -> bool:
+def whole(token: Token | None) -> bool:
     """Return whether a token is a whole number that can be a count."""
-    return token.kind is Kind.NUMBER and token.number == int(token.number) and 0 < token.number <= 10_000
+    return (
+        token is not None
+        and token.kind is Kind.NUMBER
+        and token.number == int(token.number)
+        and 0 < token.number <= 10_000
+    )
 
 
 def harmless(tokens: Sequence[Token], at: int) -> bool:
@@ -136,8 +149,11 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
         "#",
         "weight",
         "load",
+        "minute",
     ):
         return True
+    if at and tokens[at - 1].end == tokens[at].start and tokens[at - 1].kind is Kind.WORD and before not in "x×":
+        return True  # a label: “E4”
     if at + 1 < len(tokens) and tokens[at + 1].cue("part", "stage", "window"):
         return True
     if at + 1 < len(tokens) and tokens[at + 1].start == tokens[at].end and len(behind) == 1 and behind.isalpha():
@@ -196,6 +212,8 @@ class WordRow:
         if not before:
             return False
         begun = before[-1].low == "at" and len(before) > 1 and before[-2].low.startswith(("begin", "start"))
+        if before[-1].low == "sets of" and whole(self.token(at - 2)):
+            return False  # “5 sets of 12 wall balls”
         if begun or before[-1].low in vocabulary("pointers") or before[-1].low in POINTING:
             return True
         for token in reversed(before):

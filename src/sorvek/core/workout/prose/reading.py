@@ -12,9 +12,11 @@ from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM
 from sorvek.core.workout.notation_print import doubt_text, workout_text
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft, origins
-from sorvek.core.workout.prose.doubts import doubt_lost, doubt_scaled, doubt_unread, settle_others
+from sorvek.core.workout.prose.by_round import interleave_series, spread_rounds
+from sorvek.core.workout.prose.by_sex import join_sexes
+from sorvek.core.workout.prose.doubts import doubt_lost, doubt_scaled, doubt_score, doubt_unread, settle_others
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
-from sorvek.core.workout.prose.kinds import gaps_mean, is_work, listed, restated, take_title
+from sorvek.core.workout.prose.kinds import conditional, gaps_mean, is_work, listed, restated, take_title
 from sorvek.core.workout.prose.lifts import find_lifts, find_rising
 from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
@@ -90,6 +92,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     """Return what an announcement says, its blocks in order, what is doubtful among them."""
     draft = Draft(list(_said(tokens, text, library)), library, Builder(library))
     take_title(draft)
+    join_sexes(draft)
     rising = find_rising(draft)
     if not rising:
         find_bounds(draft)
@@ -98,18 +101,23 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     for number, said in enumerate(draft.said):
         if said is draft.title or said in rising:
             continue
-        if is_work(draft, said) and not restated(draft, said):
+        if conditional(said):
+            draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])
+        elif is_work(draft, said) and not restated(draft, said):
             draft.builder.take(number, said)
         elif not said.used and listed(said):
             draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])
     draft.builder.close()
     draft.builder.part()
     find_lifts(draft)
+    spread_rounds(draft)
+    interleave_series(draft)
     fold_windows(draft)
     fold_rungs(draft)
     place_tiebreaks(draft)
     settle_others(draft)
     doubt_scaled(draft)
+    doubt_score(draft)
     doubt_unread(draft)
     doubt_lost(draft)
     return draft
@@ -178,7 +186,9 @@ def _name_of(title: Said) -> str:
     tokens = title.sentence.tokens
     labelled = len(tokens) > 2 and tokens[0].low in ("name", "title") and tokens[1].mark(":-–")
     text = (words_of(tokens[2:]) if labelled else title.text()).replace("#", "")
-    text = " ".join(text.strip(" *_`“”\"'=-–—:").split())
+    bare = text.strip(" *_`“”\"'=-–—:")
+    closed = bare.count('"') % 2 or bare.count("“") > bare.count("”")
+    text = " ".join((text.strip(" *_`'=-–—:") if closed else bare).split())
     return "" if any(line.match(text) for line in (FORM_LINE, LIFT_LINE, DIVISIONS_LINE)) else text
 
 

@@ -84,9 +84,21 @@ def fold_rungs(draft: Draft) -> None:
             builder.doubt("it is not clear how the counts go on", lines[-1].tokens)
         return
     size = len(rungs[0])
+    _drop_rungs(draft, block)
     tokens = [t for node in lines[size:] for t in node.tokens] + (said.tokens(step) if said and step else [])
     at = builder.body.index(lines[0])
     builder.body[at : at + len(lines)] = [Node(tokens, block, inner=list(lines[:size]))]
+
+
+def _drop_rungs(draft: Draft, ladder: w.Ladder) -> None:
+    """Leave out bare numbers that only go on as the ladder does: “2 and 2, 4 and 4, 6 and 6”."""
+    body = draft.builder.body
+    for node in [node for node in body if isinstance(node.block, w.Doubt) and node.block.words.isdigit()]:
+        assert isinstance(node.block, w.Doubt)
+        beyond = int(node.block.words) - ladder.first
+        if ladder.step and beyond > 0 and beyond % ladder.step == 0:
+            draft.facts.used += node.tokens
+            body.remove(node)
 
 
 def _doubt_steps(draft: Draft) -> None:
@@ -157,6 +169,7 @@ def _tiebreak(draft: Draft, said: Said) -> bool:
     items = [item for node in builder.body for item in node.items()]
     if names and not parts:
         found = [item for item in items if item.work and item.work.movement == names[-1]]
+        found = found or [item for item in items if item.work and means(names[-1], item.work.movement)]
         counted = [
             item
             for item in found

@@ -41,6 +41,7 @@ class Sizes:
     hi: int
     amounts: tuple[Quantity, ...]
     nouns: tuple[str, ...] = ()
+    row: bool = False  # one of many in a row: “80, 90, 100, 105 kg”
 
 
 IMPLEMENTS = ("barbell", "dumbbell", "kettlebell", "ball", "box", "target")
@@ -139,6 +140,8 @@ class _Run:
         apart = bool(set(self.nouns) - {"target"}) and not self.division
         if apart and self.amounts and _unlike(amount, self.amounts[-1]):
             return 0
+        if self._pair_over(index):
+            return 0
         if self.amounts and self._of_another(_noun_ahead(self.tokens, index + used), amount):
             return 0
         dimension = DIMENSIONS.get(amount.unit or _unit_ahead(self.tokens, index + used), "load")
@@ -148,6 +151,12 @@ class _Run:
         self.measured.add(dimension)
         self.end = index + used
         return self.end
+
+    def _pair_over(self, index: int) -> bool:
+        """Return whether a second pair of numbers begins behind a comma: “60/43 kg, 9/6 kg ball”."""
+        paired = len(self.amounts) > 1 and not any(a.division for a in self.amounts[-2:])
+        begins = _slash(self.tokens, index + 1) and self.tokens[index - 1].mark(",")
+        return paired and begins and bool(self.amounts[-1].unit) and _slash(self.tokens, self.end - 3)
 
     def _of_another(self, noun: str, amount: Quantity) -> bool:
         """Return whether the load of another implement begins: “50-lb dumbbell, 115-lb barbell”."""
@@ -184,14 +193,28 @@ def sizes_at(tokens: Sequence[Token], at: int, works: Set[int]) -> Sizes | None:
             break
     if not run.amounts:
         return None
-    return Sizes(at, _closed(tokens, run.end), tuple(_with_units(run.amounts)), tuple(run.nouns))
+    amounts = tuple(_with_units(run.amounts))
+    return Sizes(at, _closed(tokens, run.end), amounts, tuple(run.nouns), _in_a_row(tokens, at, run.end))
+
+
+def _in_a_row(tokens: Sequence[Token], lo: int, hi: int) -> bool:
+    """Return whether more bare numbers stand before or behind a load, with commas between."""
+    before = lo > 1 and tokens[lo - 1].mark(",") and tokens[lo - 2].kind is Kind.NUMBER
+    ahead = tokens[hi : hi + 3]
+    return before or (
+        len(ahead) == 3
+        and tokens[hi - 1].kind is Kind.NUMBER
+        and ahead[0].mark(",")
+        and ahead[1].kind is Kind.NUMBER
+        and (ahead[2].mark(",") or ahead[2].unit("kg", "lb"))
+    )
 
 
 def _give(amounts: list[Quantity], division: str) -> None:
     """Give the last amount a division, and those right before it that measure something else."""
     seen: set[str] = set()
     for index in range(len(amounts) - 1, -1, -1):
-        dimension = DIMENSIONS.get(amounts[index].unit, "")
+        dimension = DIMENSIONS.get(amounts[index].unit, "load")
         if amounts[index].division or dimension in seen:
             return
         seen.add(dimension)
@@ -292,11 +315,18 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
         index += 1
     behind = tokens[index] if index < len(tokens) else None
     before = tokens[at - 1] if at else None
+    if behind is not None and behind.unit("min", "s", "h"):
+        return None  # “masters 9 minutes”
     if behind is not None and behind.unit(*DIMENSIONS):
         return Quantity(first.number, behind.name), index - at + 1
+    if first.number == 2 and _implement_soon(tokens, at):
+        return None  # “women two 35 lb dumbbells”: two of them
     behind = tokens[at + 1] if at + 1 < len(tokens) else None
     slashed = before is not None and before.mark("/|") and bool(amounts)
-    opened = before is not None and (before.mark("@(=:[") or before.cue("men", "women", "level"))
+    series = (
+        behind is not None and behind.mark("-–") and at + 2 < len(tokens) and tokens[at + 2].kind is Kind.NUMBER
+    )
+    opened = not series and before is not None and (before.mark("@(=:[") or before.cue("men", "women", "level"))
     pairs = behind is not None and behind.mark("/|") and at + 2 < len(tokens) and tokens[at + 2].kind is Kind.NUMBER
     twice = behind is not None and behind.mark("/|") and _implement_soon(tokens, at + 2)
     told = behind is not None and behind.low == "for" and bool(division_at(tokens, at + 2)[1])

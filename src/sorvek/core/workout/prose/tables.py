@@ -10,6 +10,8 @@ from sorvek.core.workout.prose.sizes import DIMENSIONS, Quantity, Sizes, divisio
 from sorvek.core.workout.prose.words import Kind, Token
 from sorvek.core.workout.prose.works import chunk
 
+COUNTS = {"reps", "repetitions", "quantity", "count", "amount", "volume"}  # heads of a column of counts
+
 Cell = list[Token]
 Row = list[Cell]
 
@@ -28,7 +30,7 @@ def cells_of(line: TextLine, text: str) -> Row:
         cells[-1].append(token)
     # A bar at the beginning and at the end of a line parts nothing.
     first = 1 if line.tokens and line.tokens[0].mark("|") and len(cells) > 1 else 0
-    last = -1 if line.tokens and line.tokens[-1].mark("|") and len(cells) > 1 else None
+    last = -1 if first and line.tokens[-1].mark("|") else None
     return cells[first:last]
 
 
@@ -85,6 +87,7 @@ def loads_of(lines: Sequence[TextLine], text: str, library: Library) -> list[tup
     rows = [(line, [[], *row] if len(row) == width - 1 else row) for line, row in rows]
     head = rows[0][1]
     across = any(_division(cell) for cell in head[1:])
+    counts = next((i for i, cell in enumerate(head) if any(token.low in COUNTS for token in cell)), 0)
     found = []
     for line, row in rows:
         tokens = [token for cell in row for token in cell]
@@ -92,6 +95,7 @@ def loads_of(lines: Sequence[TextLine], text: str, library: Library) -> list[tup
         if row is not head:
             phrases = list(_row(head, row, tokens, across))
             head_cells = row[0] + row[1] if len(row[0]) == 1 and row[0][0].kind is Kind.NUMBER else row[0]
+            head_cells = row[counts] + row[0] if counts else head_cells
             work = next((x for x in chunk(head_cells, library) if isinstance(x, WorkLine) and x.counts), None)
             if work is not None:
                 amounts = tuple(a for load in phrases if isinstance(load, Loads) for a in load.sizes.amounts)
@@ -103,7 +107,7 @@ def loads_of(lines: Sequence[TextLine], text: str, library: Library) -> list[tup
 
 def _row(head: Row, row: Row, tokens: list[Token], across: bool) -> Iterator[Loads]:
     for top, cell in zip(head[1:], row[1:], strict=False):
-        if not cell:
+        if not cell or (across and not _division(top)):
             continue
         lo = tokens.index(cell[0])
         label, about = (top, row[0]) if across else (row[0], top)

@@ -196,7 +196,7 @@ def _movement(raw: list[Token], at: int, library: Library) -> tuple[str, int]:
             form = normal_form(" ".join(pieces))
             if (
                 len(form) > 1
-                and form not in ("kettlebell", "dumbbell", "barbell")
+                and (form not in ("kettlebell", "dumbbell", "barbell") or pieces == ["KBS"])
                 and (name := library.named(form))
             ):
                 best = (name, index - at + 1)

@@ -18,6 +18,7 @@ from sorvek.core.workout.prose.counts import (
 from sorvek.core.workout.prose.phrases import (
     ELLIPSES,
     Cue,
+    Instead,
     Lift,
     Loads,
     Phrase,
@@ -29,7 +30,7 @@ from sorvek.core.workout.prose.phrases import (
     skip,
     whole,
 )
-from sorvek.core.workout.prose.sizes import Sizes, sizes_at
+from sorvek.core.workout.prose.sizes import Sizes, division_at, sizes_at
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
@@ -47,6 +48,7 @@ def counted_at(row: WordRow, at: int) -> int | None:
     token = row.token(index)
     if token is not None and token.unit(*COUNTED):
         index += 1
+        index += row.token(index) is not None and row.tokens[index].mark(".")
     elif token is not None and token.unit():
         return None
     limit = index + 14
@@ -54,7 +56,7 @@ def counted_at(row: WordRow, at: int) -> int | None:
         token = row.tokens[index]
         if token.kind is Kind.MOVEMENT:
             return index
-        skipped = _between(row, index)
+        skipped = _between(row, index) or _implement(row, index)
         if not skipped:
             return None
         index += skipped
@@ -78,6 +80,14 @@ def _between(row: WordRow, at: int) -> int:
     if (token.mark("/)") or token.unit("kg", "lb", "m", "ft", "cm", "in", "pood")) and at > 1:
         return 1
     return 0
+
+
+def _implement(row: WordRow, at: int) -> int:
+    """Return 1 for the implement before a movement that is done with it: “10 KB goblet squats”."""
+    token, movement = row.tokens[at], row.token(at + 1)
+    if movement is None or movement.kind is not Kind.MOVEMENT or not token.cue("dumbbell", "kettlebell"):
+        return 0
+    return int(token.name in row.library.movements[movement.name].gear)
 
 
 def work_at(row: WordRow, at: int) -> WorkLine | None:
@@ -160,6 +170,8 @@ def _sizes(row: WordRow, at: int) -> Sizes | None:
 def _odd(row: WordRow, lo: int, place: int) -> str:
     """Return what makes it unsure that the movement is the one found, empty if nothing does."""
     behind = row.token(place + 1)
+    if row.tokens[place].name == "burpee" and behind is not None and behind.low == "over":
+        return f"“{row.tokens[place].text} over …” is no movement of the library"
     if behind is not None and behind.low in vocabulary("compounds"):
         return f"“{row.tokens[place].text} {behind.text}” is no movement of the library"
     if (
@@ -226,8 +238,11 @@ def _count_behind(row: WordRow, at: int, index: int) -> tuple[tuple[int, ...], s
         return (), "", at + 1
     place = skip(row.tokens, index + 1, set())
     behind = row.token(place)
+    counts: tuple[int, ...] = (int(number.number),)
+    if machine and behind is not None and behind.mark("/") and row.number_at(place + 1):
+        counts, behind = (*counts, int(row.tokens[place + 1].number)), row.token(place + 2)
     if machine and behind is not None and behind.unit(*COUNTED):
-        return (int(number.number),), behind.name, place + 1
+        return counts, behind.name, place + 2 * len(counts) - 1
     behind = row.token(index + 1)
     if behind is not None and behind.low in ("x", "×"):
         return (), "", at + 1
@@ -352,7 +367,7 @@ def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
             "cal",
             pointed=row.points(at),
         )
-    if token.kind not in (Kind.NUMBER, Kind.CLOCK) or harmless(row.tokens, at):
+    if token.kind not in (Kind.NUMBER, Kind.CLOCK) or harmless(row.tokens, at) or _a_side(row, at):
         return None
     end, depth = at + 1, 0
     while end < len(row.tokens):
@@ -371,14 +386,30 @@ def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
     return Unknown(at, end)
 
 
-def scaled_at(row: WordRow, at: int) -> Unknown | None:
-    """Read a bracket that holds another version: “(scaled: jumping pull-ups)”."""
+def _a_side(row: WordRow, at: int) -> bool:
+    """Return whether a count only says how many of them are on each side: “8 lunges (4 per leg)”."""
+    words = " ".join(token.low for token in row.tokens[at + 1 : at + 4]).split()
+    each = words[1:] if words[:1] == ["on"] else words
+    return bool(each) and each[0] in ("per", "each", "every", "a") and bool(set(each[1:2]) & SIDES)
+
+
+def scaled_at(row: WordRow, at: int) -> Unknown | Instead | None:
+    """Read a bracket that holds another version: “(scaled: jumping pull-ups)”, “(masters: ring rows)”."""
     end = next((i for i in range(at, len(row.tokens)) if row.tokens[i].mark(")]")), None)
     inner = row.tokens[at : end or at]
-    level = any(token.cue("level") and token.low in vocabulary("other_levels") for token in inner)
+    division, used = division_at(row.tokens, at + 1)
+    rest = [token for token in inner[1 + used :] if token.kind is not Kind.MARK]
+    if end and used and len(rest) == 1 and rest[0].kind is Kind.MOVEMENT and not _other_level(inner):
+        return Instead(at, end + 1, division, rest[0].name)
+    level = _other_level(inner)
     return Unknown(at, end + 1) if level and end and any(t.kind is Kind.MOVEMENT for t in inner) else None
 
 
+def _other_level(tokens: Sequence[Token]) -> bool:
+    return any(token.cue("level") and token.low in vocabulary("other_levels") for token in tokens)
+
+
+SIDES = {"leg", "arm", "side", "hand", "foot"}
 READERS: tuple[Callable[[WordRow, int], Phrase | None], ...] = (
     range_at,
     span_at,

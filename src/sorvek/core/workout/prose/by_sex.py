@@ -1,0 +1,68 @@
+"""Work that is written once for men and once for women: one line of work with two counts and two loads."""
+
+from dataclasses import replace
+
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.bounds import ask
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
+from sorvek.core.workout.prose.sizes import Sizes, division_at
+
+SEXES = ("men", "women")
+
+
+def join_sexes(draft: Draft) -> None:
+    """Join what men and women do into one sentence; what does not fit together becomes a doubt.
+
+    The women's sentence is used up, its words belong to the men's.
+    """
+    by_sex = {sex: [s for s in draft.said if _addressed(s) == sex and s.of(p.WorkLine)] for sex in SEXES}
+    for mine, hers in zip(*by_sex.values(), strict=False):
+        joined = _joined(mine, hers)
+        if joined is None:
+            words = (
+                f"{mine.text()[:LONGEST_DOUBT]} / {hers.text()[:LONGEST_DOUBT]}: how does it differ by division?"
+            )
+            ask(draft, words, [*mine.sentence.tokens, *hers.sentence.tokens])
+            mine.phrases = []
+            mine.doubted = True
+        else:
+            mine.phrases = joined
+            draft.facts.used += hers.sentence.tokens
+        hers.phrases, hers.used = [], True
+
+
+def _addressed(said: Said) -> str:
+    """Return the division a sentence begins with, “Men: 40 pull-ups …”, empty if it is for all."""
+    tokens = said.sentence.tokens
+    name, used = division_at(tokens, 0)
+    return name if used < len(tokens) and tokens[used].mark(":-–") else ""
+
+
+def _joined(mine: Said, hers: Said) -> list[p.Phrase] | None:
+    """Return the men's phrases with the women's counts and loads beside their own; None if the work is another."""
+    his, her = mine.of(p.WorkLine), hers.of(p.WorkLine)
+    series = [said.of(p.RepCounts) for said in (mine, hers)]
+    same_series = [x.counts for x in series[0]] == [x.counts for x in series[1]]
+    if [w.movement for w in his] != [w.movement for w in her] or not same_series:
+        return None
+    other_of = dict(zip(map(id, his), her, strict=True))
+    return [
+        _both(phrase, other_of[id(phrase)]) if isinstance(phrase, p.WorkLine) else phrase for phrase in mine.phrases
+    ]
+
+
+def _both(his: p.WorkLine, her: p.WorkLine) -> p.WorkLine:
+    counts = (*his.counts, *her.counts) if his.counts != her.counts else his.counts
+    return replace(his, counts=counts, sizes=_sized(his.sizes, her.sizes))
+
+
+def _sized(his: Sizes | None, her: Sizes | None) -> Sizes | None:
+    if his is None or her is None:
+        return his or her
+    amounts = [
+        replace(a, division=a.division or sex)
+        for sex, sizes in zip(SEXES, (his, her), strict=True)
+        for a in sizes.amounts
+    ]
+    return replace(his, amounts=tuple(amounts))
