@@ -270,7 +270,7 @@ def _body(walk: _Walk, body: tuple[w.Block, ...], count: int, top: bool = False)
                 walk.mark_tiebreak()
             case w.Every():
                 _intervals(walk, block)
-            case w.Rounds():
+            case w.Rounds() if w.holds_work(block.body):  # all of it may be in doubt
                 for _ in range(block.count):
                     _one_round(walk, block.body, count, f"round {walk.scope_round + 1}")
             case w.Series() | w.Ladder():

@@ -9,7 +9,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Token, vocabulary
+from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 Spans = Sequence[tuple[Said, p.Span]]
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
@@ -50,7 +50,7 @@ def find_bounds(draft: Draft) -> None:
     timed = [said for said in told.cue("for_time") if not said.cue("tiebreak") and not _denied(said)]
     if told.role("extend") or _numbered_stages(told.usable):
         draft.facts.form = w.Form.STAGES
-        early = told.role("", "every", "cap", "within", "amrap")
+        early = told.role("", "every", "cap", "within", "amrap", "before")
         draft.builder.first_s = early[0][1].seconds if early else 0.0
     elif amraps and not (timed and _later(draft, amraps, timed)):
         _amrap(draft, amraps, told.spans, told.ranges)
@@ -79,8 +79,13 @@ def _over_again(told: _Told) -> tuple[Said, p.Span] | None:
 def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
     """Return where work is said to be repeated for so long: “keep repeating this for 9 minutes”."""
     for said, span in told.role(""):
-        if span.lo and said.sentence.tokens[span.lo - 1].low == "for" and said.cue("repeat"):
+        again = said.cue("repeat") or "ladder" in said.low()
+        if again and span.lo and said.sentence.tokens[span.lo - 1].low == "for":
             return said, span
+    counted = [s for s in told.cue("score") if {"reps", "repetitions"} & s.low() and "time" not in s.low()]
+    for said, span in told.role("") if counted and not told.cue("for_time") and not told.role("cap") else ():
+        if span.lo and said.sentence.tokens[span.lo - 1].low == "in":
+            return said, span  # “in 16 minutes: …; score: reps”
     return None
 
 
@@ -118,6 +123,14 @@ def _windowed(draft: Draft, told: _Told) -> bool:
     if every and (missed or told.has(p.Step) or told.cue("each_round")):
         said, span = every[0]
         _form(draft, w.Form.WINDOWS, span.seconds, said.tokens(span), missed[:1])
+        for rounds in said.of(p.RoundCount):
+            if any(token.cue("every") for token in said.sentence.tokens[rounds.hi : span.lo]):
+                draft.builder.intervals = rounds.count
+                ask(
+                    draft,
+                    f"{rounds.count} windows and no more: the notation has no words for their number",
+                    said.tokens(rounds),
+                )
         return True
     if len(told.ranges) > 1 and (missed or told.cue("if", "window")) and not told.has(p.Lift):
         said, found = told.ranges[0]
@@ -127,7 +140,7 @@ def _windowed(draft: Draft, told: _Told) -> bool:
 
 
 def _numbered_stages(usable: Sequence[Said]) -> bool:
-    return sum(any(c.name == "stage" and c.number for c in s.of(p.Cue)) and bool(s.of(p.Span)) for s in usable) > 1
+    return sum(said.stage() is not None and bool(said.of(p.Span)) for said in usable) > 1
 
 
 def _later(draft: Draft, amraps: Sequence[Said], timed: Sequence[Said]) -> bool:
@@ -198,9 +211,10 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
     if not found:
         found = [(s, span) for s, span in spans if span.role in ("", "before", "every") and _limits(draft, s)]
     found = [(said, span) for said, span in found if span.seconds >= LEAST_TIME_S]
-    if not found:
+    if timed and not found:
         # “for time (25:00)”
-        found = [(s, span) for s, span in spans if s in timed and span.role == "" and span.seconds >= LEAST_TIME_S]
+        found = [(s, span) for s, span in spans if span.role == "" and _bare_cap(s, span, timed)]
+        found = found if len({span.seconds for _, span in found}) == 1 else []
     if not (timed or found):
         ask(draft, "it is not said how the work is bounded: for time, or as many reps as possible in a time?", [])
         return
@@ -222,6 +236,17 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
             said.used = True
     tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
     _form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
+
+
+def _bare_cap(said: Said, span: p.Span, timed: Sequence[Said]) -> bool:
+    """Return whether a time without a word for what it is can be the cap of work for time.
+
+    It stands beside “for time”, alone in its sentence, or behind “in”.
+    """
+    tokens = said.sentence.tokens
+    bare = all(span.lo <= i < span.hi or token.kind is Kind.MARK for i, token in enumerate(tokens))
+    within = span.lo > 0 and tokens[span.lo - 1].low == "in" and said.sentence.section is Section.WORK
+    return span.seconds >= LEAST_TIME_S and (bare or within or any(said is other for other in timed))
 
 
 def _per_round(said: Said, span: p.Span) -> bool:

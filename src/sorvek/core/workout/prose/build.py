@@ -155,6 +155,8 @@ class Builder:
     def _rounds(self, said: Said, phrase: p.RoundCount, post: bool, begun: int) -> None:
         tokens = said.tokens(phrase)
         told_late = self.amrap and not said.of(p.WorkLine) and bool(self.visits())
+        if phrase.count == 1 and phrase.lo and said.sentence.tokens[phrase.lo - 1].cue("then"):
+            self.close()  # “…, then once: 40 box jumps”
         if phrase.pointed or told_late or phrase.count in (1, self.intervals):
             return
         place = self.place()
@@ -367,7 +369,7 @@ class Builder:
     def _gate(self, said: Said) -> None:
         """Begin the next stage: “if done before 5:00 the cap is extended to 8:00”, “stage 2, cap 8:00”."""
         spans = said.of(p.Span)
-        numbered = next((c for c in said.of(p.Cue) if c.name == "stage" and c.number), None)
+        numbered = said.stage()
         caps = [span for span in spans if span.role in ("cap", "before", "within", "")]
         if numbered is not None and caps and (numbered.number == len(self.stages) + 1):
             self._next_stage(said, caps[0].seconds, said.tokens(numbered) + said.tokens(caps[0]))

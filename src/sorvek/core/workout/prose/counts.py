@@ -115,7 +115,7 @@ def _role_behind(row: WordRow, lo: int, hi: int) -> str:
 def _role_before(row: WordRow, lo: int) -> str:
     for index in range(lo - 1, max(-1, lo - 10), -1):
         token = row.tokens[index]
-        if token.cue("cap", "rest", "within", "before", "every", "extend", "remaining"):
+        if token.cue("cap", "rest", "within", "before", "every", "extend", "remaining", "emom"):
             return token.name
         if token.mark(",;") or token.kind in (Kind.CLOCK, Kind.MOVEMENT, Kind.UNIT):
             break
@@ -178,6 +178,8 @@ def _said(row: WordRow, at: int) -> bool:
     behind = row.token(at + 1)
     listed = behind is None or behind.mark("-–—,/.:;)") or behind.kind in (Kind.WORD, Kind.CUE, Kind.MOVEMENT)
     timed = duration(row, at) is not None
+    if behind is not None and behind.unit("cal") and row.tokens[at - 1].mark("-–—"):
+        return False  # “25-20-15-10-5 cal ski”
     return timed or not listed or (behind is not None and behind.low in ("x", "×"))
 
 
@@ -328,7 +330,10 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
     if not whole(token):
         return None
     index = skip(
-        row.tokens, at + 1, {"full", "total", "complete", "quick", "unbroken", "hard", "even", "more", "such"}
+        row.tokens,
+        at + 1,
+        {"full", "total", "complete", "quick", "unbroken", "hard", "even", "more", "such"},
+        "-–)",
     )
     behind = row.token(index)
     if behind is None:
@@ -340,7 +345,8 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
         and (row.token(at + 2) is None or row.tokens[at + 2].mark(":("))
     )
     sets = behind.cue("set") and behind.low == "sets of" and whole(row.token(skip(row.tokens, index + 1, set())))
-    if behind.cue("rounds") or rft or listed or sets:
+    once = token.number == 1 and behind.low == "time"
+    if behind.cue("rounds") or rft or listed or sets or once:
         return RoundCount(at, index if rft else index + 1, int(token.number), row.points(at))
     return None
 

@@ -55,6 +55,12 @@ class Said:
         """Return whether one of the cues is in it, at the head of a time included."""
         return any(token.cue(*names) for token in (*self.sentence.lead, *self.sentence.tokens))
 
+    def stage(self) -> p.Cue | None:
+        """Return the number of a stage, or of a part that must be done in time, None if there is none."""
+        gated = bool({"must", "until"} & self.low()) or self.cue("if")
+        kinds = ("stage", "part") if gated else ("stage",)
+        return next((c for c in self.of(p.Cue) if c.name in kinds and c.number), None)
+
     def low(self) -> set[str]:
         """Return its words without case."""
         return {token.low for token in self.sentence.tokens}

@@ -70,7 +70,13 @@ def is_work(draft: Draft, said: Said) -> bool:
 
 def conditional(said: Said) -> bool:
     """Return whether counted work is only done now and then: “every time you break, do 5 burpees”."""
-    return said.cue("penalty") and any(work.counts for work in said.of(p.WorkLine))
+    tokens = said.sentence.tokens
+    after = any(
+        a.low == "after" and b.low in ("each", "every") and c.kind is Kind.NUMBER
+        for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
+    )
+    works = any(work.counts for work in said.of(p.WorkLine))
+    return (said.cue("penalty") and works) or (after and any(token.kind is Kind.MOVEMENT for token in tokens))
 
 
 def _structured(said: Said) -> bool:

@@ -16,7 +16,8 @@ from sorvek.core.workout.prose.sizes import size_of, sizes_at
 from sorvek.core.workout.prose.words import Kind, Token
 
 ADDED_UP = {"total", "totals", "sum", "combined", "added", "together"}
-TRIES = {"attempt", "attempts", "tries"}
+HAVE = {"have", "has", "get", "gets", "given", "allowed"}
+TRIES = {"attempt", "attempts", "lifts", "tries"}
 MOST_TRIES = 9
 AFTERWARDS = {"after", "afterwards", "following", "remaining", "immediately", "straight"}
 STARTS = {"start", "starts", "starting", "begin", "begins", "beginning", "opening", "opens"}
@@ -173,6 +174,9 @@ def _tries(said: Said) -> tuple[int, list[Token]] | None:
     tokens = said.sentence.tokens
     for at, token in enumerate(tokens):
         behind = next((i for i in range(at + 1, min(at + 4, len(tokens))) if tokens[i].low in TRIES), None)
+        counted = behind is not None and tokens[behind].low == "lifts"
+        if counted and not (at and behind == at + 1 and tokens[at - 1].low in HAVE):
+            continue  # “the total of the two lifts”
         if token.kind is Kind.NUMBER and behind is not None and 1 <= token.number <= MOST_TRIES:
             return int(token.number), list(tokens[at : behind + 1])
     return None

@@ -235,7 +235,16 @@ class Sized:
         tiebreak = isinstance(node.block, w.TieBreak)
         counts = work.counts if counted and len(set(work.counts)) > 1 else ()
         return w.Item(
-            work.movement, count, work.unit, size, work.side, tiebreak, rising, counts=counts, others=node.others
+            work.movement,
+            count,
+            work.unit,
+            size,
+            work.side,
+            tiebreak,
+            rising,
+            counts=counts,
+            style=work.style,
+            others=node.others,
         )
 
     def _size(self, work: p.WorkLine, amounts: Sequence[Quantity]) -> tuple[w.Size, str]:
@@ -244,6 +253,8 @@ class Sized:
         problem, unit = self._unit(movement, amounts)
         if problem:
             return w.Size(), problem
+        if movement.size is SizeKind.DISTANCE:  # “one rep is 2 x 7.5 m”
+            amounts = [replace(a, value=a.value * (2 if a.pair else 1), pair=False) for a in amounts]
         plural = bool(work.sizes and "plural" in work.sizes.nouns and len(amounts) == 1)
         pair = movement.size is SizeKind.LOAD and (movement.gear.startswith("two") or plural)
         size = size_of([replace(a, unit=unit) for a in amounts], self.divisions, pair)

@@ -31,6 +31,7 @@ class WorkLine(Phrase):
     sizes: Sizes | None = None
     pointed: bool = False
     unsure: str = ""
+    style: str = ""
 
 
 @dataclass(frozen=True, slots=True)

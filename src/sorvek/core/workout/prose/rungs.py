@@ -40,6 +40,8 @@ def fold_windows(draft: Draft) -> None:
         extra += [t for s, x in builder.steps for t in s.tokens(x)]
         builder.body = [Node(extra, block, inner=list(groups[0]))]
         builder.steps = []
+    elif windows and builder.etc and len(windows) > 1:
+        builder.body.append(Node(list(windows[-1].tokens), w.Doubt("it is not clear how the windows go on")))
     elif not windows:
         builder.body = [Node([], w.Window(()), inner=builder.body)] if builder.body else []
 
@@ -121,7 +123,7 @@ def place_tiebreaks(draft: Draft) -> None:
         said.used = True
         if draft.facts.form is w.Form.STAGES and (said.cue("stage", "part") or not said.of(p.WorkLine)):
             continue
-        found = _tiebreak(draft, said)
+        found = _last_round(draft, said) or _tiebreak(draft, said)
         told_again = placed and not said.has(p.WorkLine, p.RoundCount)
         placed = placed or found
         if not found and not told_again and not _no_tiebreak(draft, said):
@@ -147,8 +149,17 @@ def _no_tiebreak(draft: Draft, said: Said) -> bool:
         "following",
     }
     return bool({"no", "not", "none", "shared", "equal"} & low) or not (
-        after & low or said.cue("every", "each_round")
+        "time" in low or after & low or said.cue("every", "each_round")
     )
+
+
+def _last_round(draft: Draft, said: Said) -> bool:
+    """Read “the time of your last full round” in an AMRAP: the clock is read after every round."""
+    rounds = {"full", "finished", "completed", "complete"} & said.low() and said.cue("rounds")
+    if not rounds or "last" not in said.low() or draft.facts.form is not w.Form.AMRAP:
+        return False
+    draft.builder.body.append(Node(said.sentence.tokens, w.TieBreak()))
+    return True
 
 
 def _tiebreak(draft: Draft, said: Said) -> bool:

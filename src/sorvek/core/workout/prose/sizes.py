@@ -94,6 +94,7 @@ class _Run:
         self.amounts: list[Quantity] = []
         self.nouns: list[str] = []
         self.division = ""  # of the numbers to come
+        self.outside = ""  # what it was before a bracket
         self.measured: set[str] = set()  # dimensions that division has a number of already
         self.pair = False
 
@@ -114,7 +115,9 @@ class _Run:
             return self._noun(index, token)
         if token.cue("each_hand", "each_round") and token.low in EACH_HAND:
             return self._hands(index, token)
-        if token.mark(")]") and self.measured:
+        if token.mark("(["):
+            self.outside = self.division
+        if token.mark(")]") and self.measured and self.division != self.outside:
             # What a bracket says of a division ends with it: “9 kg (women 6 kg), kettlebell 24 kg”.
             self.division, self.measured = "", set()
         target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
@@ -243,6 +246,8 @@ def _closed(tokens: Sequence[Token], end: int) -> int:
 
 def _noun_ahead(tokens: Sequence[Token], at: int) -> str:
     """Return the implement right behind an amount, empty for none."""
+    if at < len(tokens) and tokens[at].mark("("):  # “155-lb (70-kg) barbell”
+        at = next((i + 1 for i in range(at, min(len(tokens), at + 6)) if tokens[i].mark(")")), at)
     token = tokens[at] if at < len(tokens) else None
     return token.name if token is not None and token.cue(*IMPLEMENTS) else ""
 
@@ -279,7 +284,7 @@ def _level_only(division: str) -> bool:
 
 def _implement_soon(tokens: Sequence[Token], at: int) -> bool:
     """Return whether a 2 counts implements: “two 20-kg dumbbells”, “2 x 20 kg”."""
-    ahead = tokens[at + 1 : at + 3]
+    ahead = [token for token in tokens[at + 1 : at + 4] if token.low != "of"][:2]
     return len(ahead) == 2 and (
         (ahead[0].kind is Kind.NUMBER and (ahead[1].unit("kg", "lb") or ahead[1].mark("-/")))
         or (ahead[0].low in ("x", "×") and ahead[1].kind is Kind.NUMBER)
@@ -301,7 +306,16 @@ def _label_behind(tokens: Sequence[Token], at: int, amounts: list[Quantity]) -> 
         before.low in ("for", "the") or before.mark("(") or before.kind is Kind.UNIT or before.kind is Kind.NUMBER
     )
     numbered = ahead < len(tokens) and (tokens[ahead].mark(":=") or tokens[ahead].kind is Kind.NUMBER)
+    numbered = numbered and not _last_behind(tokens, ahead)
     return joined and not (numbered and before.low not in ("for", "the") and not before.mark("("))
+
+
+def _last_behind(tokens: Sequence[Token], at: int) -> bool:
+    """Return whether the number here is the last and has its division behind it: “24 kg men 16 kg women”."""
+    unit = at + 1 < len(tokens) and tokens[at + 1].kind is Kind.UNIT
+    end = at + 1 + unit
+    used = division_at(tokens, end)[1]
+    return bool(used) and (end + used == len(tokens) or tokens[end + used].kind is not Kind.NUMBER)
 
 
 def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: str) -> tuple[Quantity, int] | None:

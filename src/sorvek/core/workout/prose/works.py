@@ -35,6 +35,12 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
 COUNTED = ("cal", *M_PER_UNIT)
+STYLE_WORDS = {
+    **dict.fromkeys(("step", "stepping", "stepped", "steps"), "step"),
+    **dict.fromkeys(("kipping", "kip", "kips", "no-kip"), "kipping"),
+    "strict": "strict",
+}
+STYLE_TAILS = {"down", "over", "only", "required", "in", "out", "back", "up", "each", "rep"}
 
 
 def counted_at(row: WordRow, at: int) -> int | None:
@@ -85,8 +91,10 @@ def _between(row: WordRow, at: int) -> int:
 def _implement(row: WordRow, at: int) -> int:
     """Return 1 for the implement before a movement that is done with it: “10 KB goblet squats”."""
     token, movement = row.tokens[at], row.token(at + 1)
-    if movement is None or movement.kind is not Kind.MOVEMENT or not token.cue("dumbbell", "kettlebell"):
+    if movement is None or movement.kind is not Kind.MOVEMENT or not token.cue("dumbbell", "kettlebell", "pair"):
         return 0
+    if token.cue("pair"):  # “10 double dumbbell deadlifts”
+        return int(row.library.movements[movement.name].gear.startswith("two"))
     return int(token.name in row.library.movements[movement.name].gear)
 
 
@@ -118,6 +126,7 @@ def _finished(
 ) -> WorkLine:
     """Complete work whose movement is found: what stands behind the movement, and what is odd about it."""
     side, end = _side(row, lo, place)
+    style, end = _style(row, lo, place, end)
     behind = _sizes(row, end)
     if behind is not None:
         end = behind.hi
@@ -127,7 +136,60 @@ def _finished(
     name = row.tokens[place].name
     if unit in M_PER_UNIT:
         counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
-    return WorkLine(lo, end, name, counts, unit, side, sizes, row.points(lo), _odd(row, lo, place))
+    if len(counts) == 1 and (hers := _hers(row, end, name)):
+        counts, end = (*counts, hers[0]), hers[1]
+    return WorkLine(lo, end, name, counts, unit, side, sizes, row.points(lo), _odd(row, lo, place), style)
+
+
+def _style(row: WordRow, lo: int, place: int, end: int) -> tuple[str, int]:
+    """Return the style demanded or forbidden beside a movement, “(step-down)”, “no kipping”, and where it ends.
+
+    What is only allowed, “step-down is allowed”, is no demand.
+    """
+    known = {style.name for style in row.library.movements[row.tokens[place].name].styles if style.name}
+    words = {word: name for word, name in STYLE_WORDS.items() if name in known}
+    found, last, denied = "", end, False
+    for index in [*range(lo, place), *range(end, min(len(row.tokens), end + 10))]:
+        token = row.tokens[index]
+        step = token.low.startswith("step")
+        if index >= end and (token.kind in (Kind.NUMBER, Kind.MOVEMENT) or token.mark(";.:/|")) and not step:
+            break
+        if token.low in ("allowed", "permitted", "optional", "or", "may", "can"):
+            return (f"no {found}", index + 1) if found and denied else ("", end)
+        denied = denied or token.low in ("no", "not", "without", "no-kip")
+        name = words.get("step" if step else token.low)
+        if name is not None and not (name == "kipping" and not denied):
+            found, last = name, max(last, index + 1)
+    if not found:
+        return "", end
+    while (
+        last > end
+        and last < len(row.tokens)
+        and (row.tokens[last].low in STYLE_TAILS or row.tokens[last].mark("-)"))
+    ):
+        last += 1
+    return ("no " if denied else "") + found, last
+
+
+def _hers(row: WordRow, at: int, movement: str) -> tuple[int, int] | None:
+    """Return the women's count in brackets behind work, “(women 15)”, “(16 cal for women)”, and where it ends."""
+    close = next((i for i in range(at, min(len(row.tokens), at + 9)) if row.tokens[i].mark(")")), None)
+    if close is None or not row.tokens[at].mark("("):
+        return None
+    inner = row.tokens[at + 1 : close]
+    numbers = [token for token in inner if token.kind is Kind.NUMBER]
+    plain = all(
+        token.cue("women")
+        or token.unit("cal", "m")
+        or whole(token)
+        or token.mark(":-–=")
+        or token.low in ("for", "reps", "rep", "the")
+        for token in inner
+    )
+    bare = row.library.movements[movement].size in (SizeKind.NONE, SizeKind.UNIT)
+    if not (plain and bare and len(numbers) == 1 and any(token.cue("women") for token in inner)):
+        return None
+    return int(numbers[0].number), close + 1
 
 
 def _side(row: WordRow, lo: int, place: int) -> tuple[w.Side, int]:
@@ -189,6 +251,9 @@ def bare_at(row: WordRow, at: int) -> WorkLine | None:
     token = row.tokens[at]
     movement = row.library.movements[token.name]
     index = skip(row.tokens, at + 1, {"x", "×", "for"}, ":-–(")
+    listed = row.token(at + 1)
+    if listed is not None and listed.mark(",") and row.number_at(at + 2) and _told(row, at + 3):
+        index = at + 2  # “pull-ups, 20 reps”
     number = row.token(index)
     counts, unit, end = _count_behind(row, at, index) if number is not None else ((), "", at + 1)
     if (
@@ -208,6 +273,10 @@ def bare_at(row: WordRow, at: int) -> WorkLine | None:
     side = w.Side(before.name) if before is not None and sided < at else side
     sizes = _sizes(row, after)
     metres = tuple(round(c * M_PER_UNIT[unit]) for c in counts) if unit in M_PER_UNIT else counts
+    if len(counts) == 1 and (hers := _hers(row, after, token.name)):
+        counts, after = (*counts, hers[0]), hers[1]
+        metres = tuple(round(c * M_PER_UNIT[unit]) for c in counts) if unit in M_PER_UNIT else counts
+        sizes = None
     return WorkLine(
         at,
         sizes.hi if sizes else after,
@@ -219,6 +288,11 @@ def bare_at(row: WordRow, at: int) -> WorkLine | None:
         row.points(at),
         _odd(row, at, at),
     )
+
+
+def _told(row: WordRow, at: int) -> bool:
+    token = row.token(at)
+    return token is not None and token.low in ("reps", "rep", "repetitions")
 
 
 def _counted_late(row: WordRow, work: WorkLine) -> WorkLine:
@@ -303,6 +377,10 @@ def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
         if found.kind is Kind.MOVEMENT:
             end, more, known = _parts_behind(row, index + 1, joined)
             unsure = "" if known and (more or not joined) else "a complex with a part that is not known"
+            behind = row.token(end + 1)
+            if row.cue_at(end, "then") or (row.token(end) is not None and row.tokens[end].low == "and"):
+                also = behind is not None and behind.kind is Kind.MOVEMENT and lifted(row, behind)
+                unsure = unsure or ("one after the other, or two lifts?" if also else "")
             return Lift(at, end, found.name, unsure, reps, more, window_s) if lifted(row, found) else None
         if joined and time is not None:
             window_s = time[0]
@@ -476,13 +554,18 @@ def _by_sex(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
             isinstance(phrase, WorkLine)
             and last is not None
             and (last.movement, last.unit, len(last.counts)) == (phrase.movement, phrase.unit, 1)
-            and any(token.cue("men") for token in row.tokens[last.hi : phrase.lo])
-            and any(token.cue("women") for token in row.tokens[phrase.hi : phrase.hi + 3])
+            and (_sexes_apart(row, last.hi, phrase) or [t.text for t in row.tokens[last.hi : phrase.lo]] == ["/"])
         ):
             found[found.index(last)] = replace(last, hi=phrase.hi, counts=(*last.counts, *phrase.counts))
         else:
             found.append(phrase)
     return found
+
+
+def _sexes_apart(row: WordRow, end: int, phrase: Phrase) -> bool:
+    """Return whether men are named before a phrase and women behind it."""
+    men = any(token.cue("men") for token in row.tokens[end : phrase.lo])
+    return men and any(token.cue("women") for token in row.tokens[phrase.hi : phrase.hi + 3])
 
 
 def _of_each(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
