@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from sorvek.actions import kept
 from sorvek.actions.entry import Entry, entry_of, load_entry
 from sorvek.actions.lifts import attempts_in_force
-from sorvek.actions.place import lane_of, outcomes_of
+from sorvek.actions.place import Cut
 from sorvek.actions.plans import KeptOn, in_force, kept_on
 from sorvek.core.advice import Briefing, recommendation
 from sorvek.core.club import TierPlan
@@ -91,7 +91,7 @@ def cards_of(saved: SavedWorkout, athletes: Sequence[SavedAthlete]) -> list[Card
 
 @dataclass(frozen=True, slots=True)
 class Tier:
-    """A tier by outcome with its members and the plan made for them."""
+    """A tier with its members and the plan made for them."""
 
     name: str
     members: tuple[SavedAthlete, ...]
@@ -127,21 +127,20 @@ def choose_tier_temper(workout_id: int, tier: str, temper: Temper, seen_version:
 
 
 def tiers_of(saved: SavedWorkout) -> list[Tier]:
-    """Return the tiers by outcome that have members, the best first."""
+    """Return the tiers that have members, the best first: by plan where a coach cut them so, else by outcome."""
     outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
-    tempers, names, by_tier = tier_tempers(saved.id), outcomes_of(saved), dict[str, list[SavedAthlete]]()
+    tempers, cut, by_tier = tier_tempers(saved.id), Cut.of(saved), dict[str, list[SavedAthlete]]()
     for athlete in all_athletes():
         if athlete.id in outlooks:
-            placing = placings.get(athlete.id, Placing())
-            lane = lane_of(names, outlooks[athlete.id].outlook, placing, False)
+            lane = cut.lane(athlete.id, outlooks[athlete.id].outlook, placings.get(athlete.id, Placing()))
             by_tier.setdefault(lane.name, []).append(athlete)
     found = []
-    for name in names:
+    for name in cut.names:
         members = tuple(by_tier.get(name, ()))
         if members:
             pairs = tuple((a, outlooks[a.id].outlook) for a in members)
-            temper = tempers.get(name, Temper.STEADY)
-            found.append(Tier(name, members, temper, kept.tier_plan_of(saved, name, pairs, temper)))
+            temper, schemes = tempers.get(name, Temper.STEADY), cut.schemes(name)
+            found.append(Tier(name, members, temper, kept.tier_plan_of(saved, name, pairs, temper, schemes)))
     return found
 
 
@@ -170,7 +169,7 @@ def talk_of(saved: SavedWorkout, tier: Tier) -> Talk:
     briefing = tier.planned.briefing
     return Talk(
         tier.name,
-        make_card(briefing, saved.readout.bound),
+        make_card(briefing, saved.readout.bound, tier.planned.labels),
         recommendation(briefing),
         tuple(rule.text for rule in if_then(briefing.problem, briefing.plan)),
         standards(briefing.course.movements),

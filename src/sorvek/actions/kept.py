@@ -86,10 +86,15 @@ def rules_of(entry: Entry, plan: Plan) -> tuple[IfThen, ...]:
 
 @lru_cache(maxsize=KEPT_TIERS)
 def tier_plan_of(
-    saved: SavedWorkout, tier: str, members: tuple[tuple[SavedAthlete, Outlook], ...], temper: Temper
+    saved: SavedWorkout,
+    tier: str,
+    members: tuple[tuple[SavedAthlete, Outlook], ...],
+    temper: Temper,
+    schemes: tuple[str, ...] = (),
 ) -> TierPlan:
-    """Return a tier's plan, for its members with the outlooks of their own plans."""
-    return tier_plan(saved.workout, tier, [(member.athlete, outlook) for member, outlook in members], temper)
+    """Return a tier's plan, `schemes` if it is chosen, for its members with the outlooks of their own plans."""
+    pairs = [(member.athlete, outlook) for member, outlook in members]
+    return tier_plan(saved.workout, tier, pairs, temper, plan_of(schemes) if schemes else None)
 
 
 @lru_cache(maxsize=KEPT_TIERS)

@@ -1,14 +1,15 @@
 """Who gets where on a workout: every athlete with forecast, tier and place in the field; what a coach decides."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
 
 from sorvek.actions.entry import Entry, entry_of
 from sorvek.actions.plan_club import Job, Task
+from sorvek.actions.plan_tiers import KeptTiers, plan_tiers_of
 from sorvek.core.athlete import Athlete
 from sorvek.core.club import (
-    CRUX_BANDS,
-    CRUX_TOP,
+    CRUXES,
     Likeness,
     Outcomes,
     Outlook,
@@ -26,17 +27,66 @@ from sorvek.store.outlooks import SavedOutlook, drop_outlook, outlooks_of, save_
 from sorvek.store.placings import Placing, placings_of, save_placing
 from sorvek.store.workouts import SavedWorkout, all_workouts
 
-CRUXES = (CRUX_TOP, *(name for _, name in reversed(CRUX_BANDS)))
+NO_TIER = "in no tier yet"
 UNPLANNED = "not planned yet"
 LEFT_OUT = "left out"
 
 
+class Tiering(StrEnum):
+    """What tiers are cut by: the plan they follow, the outcome, or the capacity on the crux."""
+
+    PLAN = "plan"
+    OUTCOME = "outcome"
+    CRUX = "crux"
+
+
 @dataclass(frozen=True, slots=True)
 class TierLane:
-    """The tier an athlete stands in; `overruled` if a coach put the athlete there."""
+    """The tier an athlete stands in; `overruled` if a coach put the athlete there.
+
+    `loss_frac` is what following the tier's plan costs, a share of the own score; None where tiers have no plan.
+    """
 
     name: str
     overruled: bool = False
+    loss_frac: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Cut:
+    """How a workout's tiers are cut: their names, the best first, and who stands where."""
+
+    names: tuple[str, ...]
+    by: Tiering
+    kept: KeptTiers = field(default_factory=KeptTiers)
+
+    @classmethod
+    def of(cls, saved: SavedWorkout, by: Tiering | None = None) -> "Cut":
+        """Return the tiers of a workout; by plan where a coach keeps such and nothing else is asked for."""
+        kept = plan_tiers_of(saved) if by in (None, Tiering.PLAN) else KeptTiers()
+        if by is Tiering.PLAN or (by is None and kept.tiers):
+            names = tuple(tier.name for tier in kept.tiers)
+            return cls((*names, NO_TIER) if names else (NO_TIER,), Tiering.PLAN, kept)
+        if by is Tiering.CRUX:
+            return cls(CRUXES, by)
+        return cls(outcomes_of(saved), Tiering.OUTCOME)
+
+    def lane(self, athlete_id: int, outlook: Outlook | None, placing: Placing) -> TierLane:
+        """Return the tier an athlete stands in."""
+        if placing.left_out:
+            return TierLane(LEFT_OUT)
+        if outlook is None:
+            return TierLane(UNPLANNED)
+        if self.by is Tiering.PLAN:
+            tier = self.kept.of(athlete_id)
+            return TierLane(tier.name, False, tier.losses[athlete_id]) if tier else TierLane(NO_TIER)
+        if placing.tier in self.names:
+            return TierLane(placing.tier, True)
+        return TierLane(outlook.crux_band if self.by is Tiering.CRUX else outlook.outcome)
+
+    def schemes(self, name: str) -> tuple[str, ...]:
+        """Return the plan a coach keeps for a tier, in shorthand; nothing where it follows from the members."""
+        return next((tier.schemes for tier in self.kept.tiers if tier.name == name), ())
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,17 +149,6 @@ def outcomes_of(saved: SavedWorkout) -> tuple[str, ...]:
     return Outcomes.of(course).names if course.segments else ()
 
 
-def lane_of(tiers: Sequence[str], outlook: Outlook | None, placing: Placing, by_crux: bool) -> TierLane:
-    """Return the tier an athlete stands in, of those by outcome or by capacity on the crux (`by_crux`)."""
-    if placing.left_out:
-        return TierLane(LEFT_OUT)
-    if outlook is None:
-        return TierLane(UNPLANNED)
-    if placing.tier in tiers:
-        return TierLane(placing.tier, True)
-    return TierLane(outlook.crux_band if by_crux else outlook.outcome)
-
-
 def workout_before(saved: SavedWorkout) -> SavedWorkout | None:
     """Return the latest workout before this one that has a leaderboard."""
     workouts, sizes = all_workouts(), field_sizes()
@@ -117,11 +156,11 @@ def workout_before(saved: SavedWorkout) -> SavedWorkout | None:
     return next((w for w in reversed(workouts[:at]) if sizes.get(w.id)), None)
 
 
-def lines_of(saved: SavedWorkout, by_crux: bool) -> list[Line]:
+def lines_of(saved: SavedWorkout, cut: Cut) -> list[Line]:
     """Return everybody on the roster, by name."""
     outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
     boards = boards_of(saved.id)
-    earlier, tiers = workout_before(saved), CRUXES if by_crux else outcomes_of(saved)
+    earlier = workout_before(saved)
     earlier_outlooks = outlooks_of(earlier.id) if earlier else {}
     board_before = boards_of(earlier.id)[""] if earlier else boards[""]
     lines = []
@@ -142,7 +181,7 @@ def lines_of(saved: SavedWorkout, by_crux: bool) -> list[Line]:
                 stale=_stale(saved, athlete, kept),
                 standing=standing,
                 likeness=likeness,
-                lane=lane_of(tiers, outlook, placing, by_crux),
+                lane=cut.lane(athlete.id, outlook, placing),
             )
         )
     return lines

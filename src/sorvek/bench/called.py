@@ -20,7 +20,7 @@ from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.days import draw_samples
 from sorvek.core.simulation.forecast import run_samples
 from sorvek.core.simulation.problem import Problem
-from sorvek.core.simulation.timeline import ScoreKind, Split, run_plan
+from sorvek.core.simulation.timeline import Split, run_plan
 from sorvek.core.workout.course import LEAST_ALIKE
 from sorvek.core.workout.tree import Form
 
@@ -102,11 +102,8 @@ def _reserve(briefing: Briefing) -> Iterator[Mark]:
 
 
 def _beats(other: Briefing, briefing: Briefing) -> bool:
-    if other.timeline.score.kind is not briefing.timeline.score.kind:
-        return False
-    timed = briefing.timeline.score.kind is ScoreKind.TIME
-    one, two = other.band, briefing.band
-    pairs = [(one.p10, two.p10), (one.p50, two.p50), (one.p90, two.p90)]
+    timed = briefing.band.timed
+    pairs = zip(other.band.ends(timed), briefing.band.ends(timed), strict=True)
     return all(a < b * (1 - BETTER) if timed else a > b * (1 + BETTER) for a, b in pairs)
 
 

@@ -193,8 +193,8 @@ def lift_card(workout: Workout, athlete: Athlete, plans: Sequence[AttemptPlan], 
     return with_lifts(bare, list(zip(workout.lifts, plans, strict=True)), unit)
 
 
-def make_card(briefing: Briefing, bound: str) -> Card:
-    """Return the card of a plan; `bound` is the format line of the workout.
+def make_card(briefing: Briefing, bound: str, labels: Sequence[str] = ()) -> Card:
+    """Return the card of a plan; `bound` is the format line of the workout, `labels` may call the slots otherwise.
 
     Raises: SetsError if the plan does not fit its course.
     """
@@ -202,7 +202,9 @@ def make_card(briefing: Briefing, bound: str) -> Card:
     crux = find_crux(briefing.problem, briefing.plan).slot
     reached = {course.segments[record.segment].slot for record in briefing.timeline.sets}
     lines = tuple(
-        CardLine(course.slots[slot].label, scheme_words(phases[0].scheme), _change(phases))
+        CardLine(
+            labels[slot] if labels else course.slots[slot].label, scheme_words(phases[0].scheme), _change(phases)
+        )
         for slot, phases in enumerate(briefing.plan.slots)
         if slot in reached
     )

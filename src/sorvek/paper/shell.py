@@ -98,6 +98,7 @@ def advice_data(briefing: Briefing, schools: Sequence[SchoolResult]) -> dict[str
     """Return reason, exchange rates, milestones and schools as data."""
     problem = briefing.problem
     near = goals(problem, briefing.timeline)
+    ends = {result.school: result.briefing.band.ends(briefing.band.timed) for result in schools}
     return {
         "reason": recommendation(briefing),
         "exchange": [
@@ -111,9 +112,7 @@ def advice_data(briefing: Briefing, schools: Sequence[SchoolResult]) -> dict[str
                 "school": result.school.value,
                 "value": round(result.briefing.timeline.score.value, 1),
                 "kind": result.briefing.timeline.score.kind.value,
-                "p10": round(result.briefing.band.p10, 1),
-                "p50": round(result.briefing.band.p50, 1),
-                "p90": round(result.briefing.band.p90, 1),
+                **dict(zip(("p10", "p50", "p90"), (round(end, 1) for end in ends[result.school]), strict=True)),
                 "schemes": [shorthand(phases) for phases in result.briefing.plan.slots],
                 "verdict": result.verdict,
             }

@@ -77,18 +77,18 @@ def _blocks(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[BlockRun,
     return tuple(blocks)
 
 
-def _with_more_rest(problem: Problem, plan: Plan, slot: int, band: Band) -> str:
+def _with_more_rest(problem: Problem, plan: Plan, slot: int, band: Band, tries: bool = False) -> str:
     """Return what a few seconds more rest would do about breaks, and what that costs in the middle of the days."""
     if all(phase.scheme.rule == UNBROKEN for phase in plan.slots[slot]):
         return "; smaller sets would break less."
     singles = all(phase.scheme.rule == SetRule(then=1) for phase in plan.slots[slot])
-    more_s = MORE_REST_SINGLES_S if singles else MORE_REST_S
+    more_s = MORE_REST_SINGLES_S if singles and not tries else MORE_REST_S
     other = forecast(problem, rested(plan, slot, more_s))
     if other.timed != band.timed:
         return "."
     gain = other.p50 - band.p50
     cost = cost_words(gain if band.timed else -gain, band.timed)
-    share = f"{other.forced_break_frac[slot]:.0%}"
+    share = f"{(other.failed_try_frac if tries else other.forced_break_frac)[slot]:.0%}"
     return f"; {more_s:g} s more rest makes that {share} and {cost} in the middle of the days."
 
 
@@ -114,6 +114,13 @@ def _warnings(
             label = course.slots[slot].label
             instead = _with_more_rest(problem, plan, slot, band)
             warnings.append(f"{label}: on {chance:.0%} of days a set breaks before its end{instead}")
+    for slot, chance in enumerate(band.failed_try_frac):
+        if chance >= 0.25 and failed[slot] is None:
+            label = course.slots[slot].label
+            instead = _with_more_rest(problem, plan, slot, band, tries=True)
+            warnings.append(
+                f"{label}: hardly more than one at a time: on {chance:.0%} of days a try fails{instead}"
+            )
     warnings += [margin_warning(margin, failed[slot]) for slot, margin in thin.items()]
     deadline = course.segments[-1].deadline_s
     timed = score.kind is ScoreKind.TIME
@@ -187,6 +194,7 @@ def briefing_data(briefing: Briefing) -> dict[str, object]:
                 "min_reps_in_reserve": round(b.min_reps_in_reserve, 2),
                 "failed_reps": b.failed_reps,
                 "forced_break_frac": round(band.block_break_frac[b.segment], 3),
+                "failed_try_frac": round(band.block_try_frac[b.segment], 3),
             }
             for b in briefing.blocks
         ],

@@ -110,8 +110,9 @@ def _why_not(mine: Briefing, best: Briefing) -> str:
     thin, least = (min((b.min_reps_in_reserve for b in briefing.blocks), default=0.0) for briefing in (mine, best))
     if thin < min(MARGIN_REPS, least):
         return f"but with only {max(0.0, thin):.1f} reps left in reserve, {least:.1f} in the plan"
-    bad, plan_bad = ((b.band.p90, b.band.p10)[not b.band.timed] for b in (mine, best))
-    if (bad > plan_bad) is mine.band.timed and bad != plan_bad:
+    timed = best.band.timed
+    bad, plan_bad = (b.band.ends(timed)[2 if timed else 0] for b in (mine, best))
+    if (bad > plan_bad) is timed and bad != plan_bad:
         return "but not on bad days"
     return ""
 

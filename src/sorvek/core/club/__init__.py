@@ -18,16 +18,16 @@ from sorvek.core.club.outlook import MODEL, Outlook, outlook_of, plan_of, plan_o
 from sorvek.core.club.prospects import Prospect, prospects
 from sorvek.core.club.simulated import people, simulate_field
 from sorvek.core.club.tier_plan import Follower, TierPlan, tier_plan
-from sorvek.core.club.tiering import CRUX_BANDS, CRUX_TOP, Outcomes
-from sorvek.core.club.tiers_by_plan import LITTLE_FRAC, MOST_TIERS, STAR_FRAC, PlanTier, plan_tiers
+from sorvek.core.club.tiering import CRUXES, Outcomes
+from sorvek.core.club.tiers_by_plan import LITTLE_FRAC, MOST_TIERS, STAR_FRAC, Club, PlanTier, plan_tiers
 
 __all__ = [
-    "CRUX_BANDS",
-    "CRUX_TOP",
+    "CRUXES",
     "LITTLE_FRAC",
     "MODEL",
     "MOST_TIERS",
     "STAR_FRAC",
+    "Club",
     "Follower",
     "Leaderboard",
     "Likeness",

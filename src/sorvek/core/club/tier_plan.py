@@ -40,6 +40,12 @@ class TierPlan:
     briefing: Briefing
     followers: tuple[Follower, ...]
 
+    @property
+    def labels(self) -> tuple[str, ...]:
+        """Return what every slot is called, with the sizes of all divisions among the followers."""
+        first, *others = [f.briefing.course for f in self.followers if f.briefing] or [self.briefing.course]
+        return first.labels(others)
+
 
 def loss_frac(own: Outlook, followed: Briefing) -> float:
     """Return the share of the own plan's middle score that is lost by following another plan; below 0 it wins."""
@@ -64,11 +70,16 @@ def _fitting(workout: Workout, members: Sequence[tuple[Athlete, Outlook]]) -> li
 
 
 def tier_plan(
-    workout: Workout, name: str, members: Sequence[tuple[Athlete, Outlook]], temper: Temper = Temper.STEADY
+    workout: Workout,
+    name: str,
+    members: Sequence[tuple[Athlete, Outlook]],
+    temper: Temper = Temper.STEADY,
+    chosen: Plan | None = None,
 ) -> TierPlan:
     """Return the tier's plan and how it suits each member; members come with the outlook of their own plan.
 
-    A steady tier takes the plan its members lose least by. On the other temperaments it takes its median member's.
+    A steady tier takes the plan `chosen`, or that its members lose least by. On the other temperaments it takes its
+    median member's.
     Raises: InfeasibleError if the workout has no work to plan.
     """
     athletes = [athlete for athlete, _ in members]
@@ -76,7 +87,9 @@ def tier_plan(
     middle = median_member(name, tiers[len(tiers) // 2], athletes)
     problem = problem_for(workout, middle)
     fitting = _fitting(workout, members) if temper is Temper.STEADY else []
-    if fitting:
+    if chosen is not None and temper is Temper.STEADY:
+        briefing = brief(problem, chosen)
+    elif fitting:
         (tier,) = plan_tiers([own for own, _ in fitting], [plan for _, plan in fitting], 1)
         briefing = brief(problem, tier.plan)
     else:

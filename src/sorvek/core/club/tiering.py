@@ -12,6 +12,7 @@ from sorvek.core.workout import Course, Form
 # Upper ends of the bands of the longest set on the crux; from 16 reps on it is attacked. Coaching practice.
 CRUX_BANDS = ((0, "cannot do it"), (5, "1–5 in a row"), (10, "6–10 in a row"), (15, "11–15 in a row"))
 CRUX_TOP = "more than 15 in a row"
+CRUXES = (CRUX_TOP, *(name for _, name in reversed(CRUX_BANDS)))
 # Who finishes this far ahead of the cap races; judgement.
 RACING_FRAC = 0.75
 # Where an AMRAP is cut, as shares of what unhurried reps without rest give: about a racing, a competing and a

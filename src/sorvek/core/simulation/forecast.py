@@ -12,6 +12,8 @@ from sorvek.core.simulation.problem import Choices, Floats, Problem
 from sorvek.core.simulation.timeline import whole_rounds
 from sorvek.core.workout import Form
 
+# Who has fewer fresh reps of a movement than this makes tries of one: a try that fails is no broken set; judgement.
+TRIES_BELOW_REPS = 3.0
 # Where so many days end on one and the same rep the days are a heap, not a band; judgement.
 HEAP_FRAC = 0.2
 HARDLY_ANY_FRAC = 0.01
@@ -34,8 +36,10 @@ class Band:
     say what such days bring: the day that is better than nine in ten, than half, than one in ten.
     `finish_probability` is 0–1; `finish_s` are p10, p50 and p90 of the days that finish, `short_reps` those of the
     days that do not, None where hardly any is such (1 % of days). `heaps` holds rep counts on which many days end,
-    with the share of days. `forced_break_frac[slot]` is the share of days with a forced break there,
-    `block_break_frac` and `set_break_frac` the same for every segment and every set in the order of the work, as
+    with the share of days. `seconds` and `reps` are p10, p50 and p90 of all days in either measure, a day that does
+    not finish counting as the cap. `forced_break_frac[slot]` is the share of days with a forced break there,
+    `failed_try_frac[slot]` that of days on which a try fails: a set of one by who has hardly more of the movement.
+    `block_break_frac`, `block_try_frac` and `set_break_frac` (tries too) the same for every segment or set, as
     far as any day came. Breaks are counted on days on which the numbers on file are right: the band tells the rest.
     `gates` holds the chance (0–1) to pass each window or stage that any day passes, to reach each later part and
     to finish under a cap.
@@ -52,10 +56,30 @@ class Band:
     finish_probability: float
     finish_s: tuple[float, float, float] | None
     short_reps: tuple[float, float, float] | None
+    seconds: tuple[float, float, float]
+    reps: tuple[float, float, float]
     forced_break_frac: tuple[float, ...]
+    failed_try_frac: tuple[float, ...]
     block_break_frac: tuple[float, ...]
+    block_try_frac: tuple[float, ...]
     set_break_frac: tuple[float, ...]
     gates: dict[str, float]
+
+    def ends(self, timed: bool) -> tuple[float, float, float]:
+        """Return p10, p50 and p90 in seconds, or in reps: to compare it with a band of that measure."""
+        return self.seconds if timed else self.reps
+
+
+def _percentiles(values: Floats) -> tuple[float, float, float]:
+    p10, p50, p90 = np.percentile(values, [10, 50, 90]).tolist()
+    return p10, p50, p90
+
+
+def _tries(problem: Problem, chosen: Choices) -> NDArray[np.bool_]:
+    """Return which sets of a plan are tries: of one, by who has hardly more of the movement."""
+    fresh = np.repeat(problem.unbroken[chosen.ints[:, k.VARIANT]], chosen.ints[:, k.N_SIZES])
+    tries: NDArray[np.bool_] = (chosen.sizes == 1) & (fresh < TRIES_BELOW_REPS)
+    return tries
 
 
 def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> tuple[Floats, Floats]:
@@ -90,17 +114,19 @@ def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEE
     _, forced = run_samples(problem, chosen, *draw_samples(problem, count // 2, seed, doubts=0.0))
     finished = (outs[:, k.FINISHED] > 0) & timed
     by_time = bool(finished.mean() >= 0.5)
-    scores = outs[:, k.TIME] if by_time else outs[:, k.DONE]
-    p10, p50, p90 = np.percentile(scores, [10, 50, 90]).tolist()
-    broke = forced > 0
+    seconds, reps = _percentiles(outs[:, k.TIME]), _percentiles(outs[:, k.DONE])
+    p10, p50, p90 = seconds if by_time else reps
+    broke, tries = forced > 0, _tries(problem, chosen)
     first_set = np.cumsum(chosen.ints[:, k.N_SIZES]) - chosen.ints[:, k.N_SIZES]
-    block_broke = np.logical_or.reduceat(broke, first_set, axis=1)
+    block_broke = np.logical_or.reduceat(broke & ~tries, first_set, axis=1)
+    block_failed = np.logical_or.reduceat(broke & tries, first_set, axis=1)
     slot_of = problem.seg_i[:, k.SLOT]
     passed = {name: float((outs[:, k.DONE] >= reps).mean()) for name, reps in problem.course.gates().items()}
     good, middle, bad = _ranked(problem, outs, finished)
-    by_slot = [
-        float(block_broke[:, slot_of == slot].any(axis=1).mean()) for slot in range(len(problem.course.slots))
-    ]
+    by_slot, tries_by_slot = (
+        tuple(float(days[:, slot_of == slot].any(axis=1).mean()) for slot in range(len(problem.course.slots)))
+        for days in (block_broke, block_failed)
+    )
     parts = problem.course.part_starts()
     passed |= {f"part {part}": float((outs[:, k.DONE] >= reps).mean()) for part, reps in parts.items()}
     if timed and problem.course.segments[-1].deadline_s < k.LONG_S:
@@ -117,8 +143,12 @@ def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEE
         float((outs[:, k.FINISHED] > 0).mean()),
         _middles(outs[finished, k.TIME], len(outs)),
         _middles(outs[~finished, k.DONE], len(outs)),
-        tuple(by_slot),
+        seconds,
+        reps,
+        by_slot,
+        tries_by_slot,
         tuple(block_broke.mean(axis=0).tolist()),
+        tuple(block_failed.mean(axis=0).tolist()),
         tuple(broke.mean(axis=0).tolist()),
         {name: share for name, share in passed.items() if share > 0},
     )

@@ -1,5 +1,6 @@
 """A workout unrolled for one division: the stretches of work in the order they are met."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from sorvek.core.constants import ERG_CAL_BASE_H, ERG_CAL_W, ERG_W_S3_M3
@@ -41,7 +42,7 @@ class Slot:
     @property
     def label(self) -> str:
         """Return movement and size as a coach would say it."""
-        return " ".join(filter(None, (self.unit, self.movement.name, self.side.value, size_words(self))))
+        return " ".join(filter(None, (self.unit, self.movement.name, self.side.value, size_words([self]))))
 
     def usual_s(self, reps: int) -> float:
         """Return the seconds so many reps usually take, in the movement's usual style and unhurried.
@@ -57,12 +58,14 @@ class Slot:
         return reps * movement.styles[0].cycle_s * length
 
 
-def size_words(slot: Slot) -> str:
-    """Return a slot's size in metric units, empty where there is none."""
+def size_words(slots: Sequence[Slot]) -> str:
+    """Return the sizes divisions have of one slot in metric units, “40/27.5 kg”, empty where there is none."""
+    slot, sizes = slots[0], sorted({slot.size for slot in slots if slot.size}, reverse=True)
     if slot.load_kg:
-        return f"2×{plain(slot.size / 2)} kg" if slot.pair else f"{plain(slot.size)} kg"
+        pair = f"2×{'/2×'.join(plain(size / 2) for size in sizes)} kg"
+        return pair if slot.pair else f"{'/'.join(map(plain, sizes))} kg"
     unit = {SizeKind.HEIGHT: "cm", SizeKind.DISTANCE: "m"}.get(slot.movement.size)
-    return f"{plain(slot.size)} {unit}" if unit and slot.size else ""
+    return f"{'/'.join(map(plain, sizes))} {unit}" if unit and sizes else ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,6 +140,19 @@ class Course:
             if len(stretch) >= LEAST_ALIKE:
                 numbers |= {member: i for i, member in enumerate(stretch, 1)}
         return [numbers[segment.round] for segment in self.segments]
+
+    def labels(self, others: Sequence["Course"] = ()) -> tuple[str, ...]:
+        """Return what this and other divisions call every slot: “thruster 40/27.5 kg”, “pull-up or ring row”."""
+        found = []
+        for slots in zip(self.slots, *(other.slots for other in others), strict=False):
+            named = {
+                slot.movement.name: [s for s in slots if s.movement.name == slot.movement.name] for slot in slots
+            }
+            own = [
+                f"{same[0].label.removesuffix(size_words(same[:1]))}{size_words(same)}" for same in named.values()
+            ]
+            found.append(" or ".join(own))
+        return tuple(found)
 
     def gates(self) -> dict[str, int]:
         """Return the reps that must be done to pass every window or stage, by its name; empty for other forms.

@@ -98,7 +98,7 @@ def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
     work = [course.slots[i].usual_s(n) for i, n in enumerate(reps)]
     rows = []
     for i, slot in enumerate(course.slots):
-        sizes = tuple(size_words(other.slots[i]) for other in divisions)
+        sizes = tuple(size_words([other.slots[i]]) for other in divisions)
         if reps[i]:
             rows.append(SlotTotal(slot.label, slot.movement, reps[i], slot.unit, work[i] / sum(work), sizes))
     return tuple(rows)

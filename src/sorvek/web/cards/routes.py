@@ -24,7 +24,7 @@ from sorvek.actions.cards import (
     tiers_of,
 )
 from sorvek.actions.entry import Entry
-from sorvek.actions.place import outcomes_of
+from sorvek.actions.place import Cut
 from sorvek.actions.plans import note_outlook
 from sorvek.core.advice import briefing_data
 from sorvek.core.club import STAR_FRAC, Follower
@@ -195,16 +195,17 @@ def cards_as_pdf(workout_id: int) -> ResponseReturnValue:
 
 @bp.get("/workouts/<int:workout_id>/sheet")
 def sheet(workout_id: int) -> str:
-    """Show the tier sheet for the wall: one landscape page, legible from three metres."""
+    """Show the tier sheet for the wall: one landscape page, A4 or A3, legible from three metres."""
     saved = workout_or_404(workout_id)
     tiers = tiers_of(saved)
     return render_template(
         "cards/sheet.html",
         saved=saved,
         tiers=tiers,
-        cards=[make_card(tier.planned.briefing, saved.readout.bound) for tier in tiers],
+        cards=[make_card(tier.planned.briefing, saved.readout.bound, tier.planned.labels) for tier in tiers],
         bound=saved.readout.bound,
         threshold=STAR_FRAC,
+        paper=request.args.get("paper", "a4"),
     )
 
 
@@ -259,7 +260,7 @@ def tier_temper(workout_id: int) -> ResponseReturnValue:
     """Keep the temperament a tier's plan is made with."""
     saved = workout_or_404(workout_id)
     tier, wanted = request.form.get("tier", ""), request.form.get("temper", "")
-    if tier not in outcomes_of(saved) or wanted not in tuple(Temper):
+    if tier not in Cut.of(saved).names or wanted not in tuple(Temper):
         abort(400)
     choose_tier_temper(workout_id, tier, Temper(wanted), request.form.get("version", -1, int))
     flash(f"{tier}: {wanted}.", "done")

@@ -8,20 +8,32 @@ from flask.typing import ResponseReturnValue
 
 from sorvek.actions.entry_rule import Asked, barred, entry_rule, entry_rule_version, keep_rule, read_rule
 from sorvek.actions.place import (
-    CRUXES,
     LEFT_OUT,
     UNPLANNED,
+    Cut,
     Line,
+    Tiering,
     counts_of,
     decide,
     lines_of,
-    outcomes_of,
     tasks_of,
     workout_before,
 )
 from sorvek.actions.plan_club import Job, Planner
+from sorvek.actions.plan_tiers import (
+    KeptTier,
+    cut_tiers,
+    drop_tiers,
+    merge_tiers,
+    move_to_tier,
+    plan_tiers_of,
+    rename_tier,
+    split_tier,
+    undo_tiers,
+)
+from sorvek.core.club import MOST_TIERS, STAR_FRAC
 from sorvek.core.errors import CoreError
-from sorvek.core.workout import Form
+from sorvek.core.workout import Form, unroll
 from sorvek.figures.outlook_bars import BandBar, axis_ticks, forecast_axis, forecast_bar
 from sorvek.store.accounts import Role
 from sorvek.store.athletes import all_athletes
@@ -32,9 +44,7 @@ from sorvek.web.entries import entry_or_404, workout_or_404
 
 bp = Blueprint("place", __name__, url_prefix="/workouts/<int:workout_id>/place")
 
-CRUX, OUTCOME = "crux", "outcome"
-
-
+HARDLY = 0.0005  # a smaller loss is none
 # Rows a tier shows at first; a club of hundreds would wait for pages nobody scrolls through.
 ROWS_A_LANE = 40
 
@@ -46,6 +56,21 @@ class PlaceRow:
     line: Line
     bar: BandBar | None
 
+    @property
+    def starred(self) -> bool:
+        """Return whether following the tier's plan costs too much."""
+        return self.line.lane.loss_frac is not None and self.line.lane.loss_frac > STAR_FRAC
+
+    @property
+    def loss(self) -> str:
+        """Return what following the tier's plan costs, in words."""
+        loss = self.line.lane.loss_frac
+        if loss is None:
+            return ""
+        if loss == float("inf"):
+            return "★ does not fit"
+        return f"{'★ ' if self.starred else ''}{loss:.1%}" if loss >= HARDLY else "–"
+
 
 @dataclass(frozen=True, slots=True)
 class LaneRows:
@@ -54,6 +79,7 @@ class LaneRows:
     name: str
     rows: tuple[PlaceRow, ...]
     most: int
+    tier: KeptTier | None = None
 
     @property
     def shown(self) -> tuple[PlaceRow, ...]:
@@ -71,25 +97,29 @@ def _planner() -> Planner:
     return planner
 
 
-def _board(saved: SavedWorkout, mode: str) -> str:
-    lines = lines_of(saved, mode == CRUX)
+def _board(saved: SavedWorkout, cut: Cut) -> str:
+    lines = lines_of(saved, cut)
     axis = forecast_axis(saved.readout.course, [line.outlook for line in lines if line.outlook])
     rows = [
         PlaceRow(line, forecast_bar(axis, line.outlook) if line.outlook else None)
         for line in sorted(lines, key=lambda line: line.rank)
     ]
     most = sys.maxsize if request.args.get("all") == "yes" else ROWS_A_LANE
-    movable = CRUXES if mode == CRUX else outcomes_of(saved)
+    tiers = {tier.name: tier for tier in cut.kept.tiers}
+    people = [line.entry.athlete.athlete for line in lines if tiers and line.outlook]
+    divisions = dict.fromkeys((athlete.division, athlete.sex) for athlete in people)
     return render_template(
         "place/_lanes.html",
         saved=saved,
-        mode=mode,
+        by_plan=cut.by is Tiering.PLAN,
+        kept=cut.kept,
+        labels=saved.readout.course.labels([unroll(saved.workout, *who) for who in divisions]),
         lanes=[
-            LaneRows(name, tuple(row for row in rows if row.line.lane.name == name), most)
-            for name in (*movable, UNPLANNED, LEFT_OUT)
+            LaneRows(name, tuple(row for row in rows if row.line.lane.name == name), most, tiers.get(name))
+            for name in (*cut.names, UNPLANNED, LEFT_OUT)
         ],
         plotted=any(row.bar for row in rows),
-        movable=movable,
+        movable=tuple(tiers) if cut.by is Tiering.PLAN else cut.names,
         ticks=axis_ticks(axis),
         axis=axis,
         earlier=workout_before(saved),
@@ -97,10 +127,13 @@ def _board(saved: SavedWorkout, mode: str) -> str:
     )
 
 
-def _mode() -> str:
-    asked = request.args.get("by") or session.get("tiers_by", OUTCOME)
-    session["tiers_by"] = mode = asked if asked in (OUTCOME, CRUX) else OUTCOME
-    return mode
+def _cut(saved: SavedWorkout) -> Cut:
+    """Return the tiers that are looked at: as asked for, else as last time, else as the workout has them."""
+    asked = request.args.get("by") or session.get("tiers_by")
+    if asked in tuple(Tiering):
+        session["tiers_by"] = asked
+        return Cut.of(saved, Tiering(asked))
+    return Cut.of(saved)
 
 
 def _failures(job: Job | None) -> list[str]:
@@ -112,12 +145,15 @@ def _failures(job: Job | None) -> list[str]:
 
 
 def _page(saved: SavedWorkout, rule: list[Asked], rule_text: str = "", problem: str = "") -> ResponseReturnValue:
-    job, mode = _planner().job(saved.id), _mode()
+    job, cut = _planner().job(saved.id), _cut(saved)
     page = render_template(
         "place/show.html",
         saved=saved,
-        mode=mode,
-        board=_board(saved, mode),
+        cut=cut,
+        board=_board(saved, cut),
+        most_tiers=MOST_TIERS,
+        star=STAR_FRAC,
+        plan_kept=bool(plan_tiers_of(saved).tiers),
         job=job,
         failed=_failures(job),
         counts=counts_of(saved),
@@ -142,7 +178,8 @@ def show(workout_id: int) -> ResponseReturnValue:
 @bp.get("/lanes")
 def lanes(workout_id: int) -> str:
     """Return the lanes alone, while a job fills them."""
-    return _board(workout_or_404(workout_id), _mode())
+    saved = workout_or_404(workout_id)
+    return _board(saved, _cut(saved))
 
 
 @bp.post("/plan")
@@ -188,6 +225,57 @@ def move(workout_id: int, athlete_id: int) -> ResponseReturnValue:
         stage = "prep.show" if "/prep/" in came_from else "plans.show"
         return redirect(url_for(stage, workout_id=workout_id, athlete_id=athlete_id))
     return redirect(url_for("place.show", workout_id=workout_id, _anchor=f"athlete-{athlete_id}"))
+
+
+@bp.post("/tiers")
+@needs(Role.COACH)
+def tiers(workout_id: int) -> ResponseReturnValue:
+    """Cut tiers by plan, or change those that are kept."""
+    saved, form = workout_or_404(workout_id), request.form
+    name, version = form.get("tier", ""), form.get("version", -1, int)
+    try:
+        match form.get("do"):
+            case "merge":
+                merge_tiers(saved, name, form.get("into", ""), version)
+            case "split":
+                split_tier(saved, name, version)
+            case "rename":
+                rename_tier(saved, name, form.get("name", ""), version)
+            case "undo":
+                undo_tiers(saved, version)
+            case "drop":
+                drop_tiers(saved, version)
+                session["tiers_by"] = Tiering.OUTCOME.value
+                return redirect(url_for("place.show", workout_id=workout_id))
+            case _:
+                cut_tiers(saved, form.get("count", None, int), version)
+    except CoreError as error:
+        flash(str(error), "problem")
+    session["tiers_by"] = Tiering.PLAN.value
+    return redirect(url_for("place.show", workout_id=workout_id))
+
+
+@bp.post("/<int:athlete_id>/tier")
+@needs(Role.COACH)
+def follow(workout_id: int, athlete_id: int) -> ResponseReturnValue:
+    """Put an athlete into another tier by plan, or leave the athlete out."""
+    entry, form = entry_or_404(workout_id, athlete_id), request.form
+    name = form.get("tier", "")
+    if name == LEFT_OUT or entry.placing.left_out:
+        decide(entry, name if name == LEFT_OUT else "", "", "", form.get("version", -1, int))
+    elif name:
+        try:
+            loss = move_to_tier(entry.saved, athlete_id, name, form.get("tiers", -1, int))
+            flash(f"{entry.athlete.athlete.name} is in {name} now: its plan {_loss_words(loss)}.", "done")
+        except CoreError as error:
+            flash(str(error), "problem")
+    return redirect(url_for("place.show", workout_id=workout_id, _anchor=f"athlete-{athlete_id}"))
+
+
+def _loss_words(loss: float) -> str:
+    if loss == float("inf"):
+        return "does not fit at all"
+    return f"costs {loss:.1%} of the own score" if loss > 0 else "costs nothing"
 
 
 @bp.post("/rule")
