@@ -77,7 +77,8 @@ def test_plan_prints_the_documented_contract(files):
     score |= {"band_kind", "finish_s", "short_reps", "heaps"}
     assert score == set(data["score"])
     block = {"movement", "reps", "load_kg", "sets", "rest_s", "pace", "style", "start_s", "end_s"}
-    assert block | {"min_reps_in_reserve", "failed_reps", "forced_break_frac"} == set(data["blocks"][0])
+    block |= {"min_reps_in_reserve", "failed_reps", "forced_break_frac", "failed_try_frac"}
+    assert block == set(data["blocks"][0])
     assert data["splits"][-1]["reps"] == sum(b["reps"] for b in data["blocks"])
     assert all(sum(b["sets"]) >= b["reps"] for b in data["blocks"])
     assert data["blocks"][0]["load_kg"] == 27.5

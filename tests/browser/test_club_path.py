@@ -1,5 +1,7 @@
 """The whole club: a pasted announcement, a table with errors, planning everybody, overruling a tier."""
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -101,6 +103,24 @@ def test_the_club_is_planned_with_progress_and_a_tier_is_overruled(page, address
     row.drag_to(page.get_by_role("region", name="will not reach the second part"))
     expect(page.get_by_role("region", name="will not reach").locator("#athlete-1")).to_be_visible()
     page.get_by_label("Tier of Ansel Brook").select_option("as computed")
+    expect(page.get_by_role("region", name="races for place").locator("#athlete-1")).to_be_visible()
+
+
+def test_somebody_is_dragged_to_another_tier_the_loss_is_told_and_undone(page, address):
+    page.set_viewport_size({"width": 1280, "height": 1800})  # else the page scrolls while somebody is dragged
+    page.goto(f"{address}/workouts/2/place/?by=plan")  # planned by the test before
+    page.locator("select[name=count]").select_option("3")
+    page.get_by_role("button", name="Cut the tiers").click()
+    first, last = (page.get_by_role("region", name=re.compile(f"^{letter} ·")) for letter in "AC")
+    row = page.locator("#athlete-1")
+    expect(first.locator("#athlete-1")).to_be_visible()
+    page.wait_for_load_state()
+    row.drag_to(last)
+    expect(last.locator("#athlete-1")).to_be_visible()
+    expect(row.get_by_text(re.compile(r"★ \d+\.\d%"))).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(first.locator("#athlete-1")).to_be_visible()
+    page.get_by_role("button", name="Back to outcome").click()
     expect(page.get_by_role("region", name="races for place").locator("#athlete-1")).to_be_visible()
 
 

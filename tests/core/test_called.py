@@ -49,6 +49,13 @@ def test_without_a_price_on_the_margin_breaks_are_forced(monkeypatch):
     assert free["2 in reserve"] < usual["2 in reserve"]
 
 
+def test_without_a_price_on_fails_of_other_days_breaks_are_forced(monkeypatch):
+    light = problem("amrap 10:00\n14 dumbbell snatches @ 15/10 kg\n10 pull-ups", "racing")
+    usual = max(brief(light, plan_workout(light).plan).band.forced_break_frac)
+    monkeypatch.setattr("sorvek.core.planner.planner.PRICES", candidates.PRICES * [[1, 1, 1], [1, 0, 1]])
+    assert usual < 0.35 < max(brief(light, plan_workout(light).plan).band.forced_break_frac)
+
+
 @pytest.mark.parametrize(
     ("tier", "text"),
     [

@@ -30,7 +30,9 @@ def test_the_band_is_in_order_and_holds_the_middle_of_the_days(title):
     )
     # A visit breaks at least as often as any one of its sets, a movement as any one of its visits.
     assert len(band.block_break_frac) == len(given_problem.course.segments)
-    assert max(band.set_break_frac) <= max(band.block_break_frac) <= max(band.forced_break_frac)
+    assert max(band.block_break_frac) <= max(band.forced_break_frac)
+    assert max(band.block_try_frac) <= max(band.failed_try_frac)
+    assert max(band.set_break_frac) <= max(*band.block_break_frac, *band.block_try_frac)
 
 
 def test_later_sets_of_one_size_break_more_often():
@@ -108,6 +110,27 @@ def test_the_chance_of_a_forced_break_falls_with_smaller_sets():
     assert chances == sorted(chances, reverse=True)
     assert chances[0] > 0.9
     assert chances[-1] < 0.3
+
+
+def test_a_try_that_fails_is_no_forced_break_but_is_told():
+    """Who has one or two makes tries; a single of who has many is a set that may break."""
+    few, many = (problem("for time\n30 pull-ups", unbroken={"pull-up": reps}) for reps in (2, 12))
+    tries, singles = forecast(few, typed("singles r10")), forecast(many, typed("singles r0"))
+    assert tries.forced_break_frac == (0.0,)
+    assert tries.failed_try_frac[0] == tries.block_try_frac[0] > 0.5
+    assert singles.failed_try_frac == (0.0,)
+    assert singles.forced_break_frac[0] > 0.5
+    warnings = brief(few, typed("singles r30")).warnings
+    assert any("hardly more than one at a time" in w and "more rest makes that" in w for w in warnings)
+
+
+def test_bands_of_plans_that_finish_and_that_do_not_are_compared_in_one_measure():
+    capped = problem("for time, cap 4:00\n50 burpees\n30 thrusters @ 40 kg")
+    slow = forecast(capped, typed("unbroken pace 2", "10x3 r20"))
+    assert not slow.timed
+    assert slow.ends(False) == (slow.p10, slow.p50, slow.p90)
+    assert slow.ends(True)[1] == pytest.approx(240)
+    assert slow.ends(True)[0] <= slow.ends(True)[2] <= 240 + 1e-9
 
 
 def test_a_cap_in_the_middle_of_the_days_gives_an_even_chance_to_finish():

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from examples import TITLES, problem, typed
@@ -111,7 +112,7 @@ def test_the_page_and_the_kernel_count_the_same_sets(title, tier):
 
 
 @pytest.mark.parametrize("text", ["Watchkeeper", "for time\n4 rounds:\n  14 bar muscle-ups"])
-def test_a_rep_short_of_the_margin_is_priced_on_every_day_and_a_failed_one_on_the_planned_day(text):
+def test_reps_short_of_the_margin_and_failed_ones_have_their_price_on_every_day(text):
     given_problem = problem(text, "building")
     menu, (us, whos) = build_menu(given_problem), likely_days(given_problem)
     bench = Bench(given_problem, menu)
@@ -119,13 +120,15 @@ def test_a_rep_short_of_the_margin_is_priced_on_every_day_and_a_failed_one_on_th
         priced = bench.each_sample(x, (us, whos))[0]
         unpriced = Bench(given_problem, menu, prices=PRICES * 0)
         free = unpriced.each_sample(x, (us, whos))[0]
-        size_s = unpriced.evaluate(x[None])[1][0]
         outs = run_samples(given_problem, given_problem.choices(bench.plan(x)), us, whos)[0]
         expected = PRICES[0, 0] * outs[:, k.SHORTFALL] + PRICES[0, 2] * outs[:, k.HOT_S]
-        expected[0] += len(us) * PRICES[0, 1] * size_s * min(outs[0, k.FAILED], MOST_PRICED_FAILS)
+        fails = np.minimum(outs[:, k.FAILED], MOST_PRICED_FAILS)
+        days = [(us[[day]], whos[[day]]) for day in range(len(us))]
+        sizes = np.array([unpriced.evaluate(x[None], day)[1][0] for day in days])
+        expected += np.where(np.arange(len(us)) == 0, len(us) * PRICES[0, 1], PRICES[1, 1]) * sizes * fails
         assert priced - free == pytest.approx(expected)
     assert PRICES[0, 0] == PRICES[1, 0] > 0
-    assert PRICES[0, 1] > PRICES[1, 1] == 0
+    assert PRICES[0, 1] > PRICES[1, 1] > 0
 
 
 def test_a_failed_rep_is_told_with_the_rest_that_mends_it_and_what_that_wins():

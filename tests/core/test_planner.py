@@ -26,7 +26,7 @@ from sorvek.core.planner.batch import (
     loss_s,
     take_half,
 )
-from sorvek.core.planner.candidates import REST_GRID, Bench, build_menu
+from sorvek.core.planner.candidates import REST_GRID, Bench, build_menu, daily_losses
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.planner.search import Search, likely_days, search_plan
 from sorvek.core.planner.set_rules import set_rules
@@ -127,15 +127,13 @@ def test_a_child_does_a_movement_early_or_late_as_another_does(rounds, change, s
 
 @pytest.mark.parametrize("title", ["Breakwater", "Two Lamps", "Rising Tide", "Thirty"])
 def test_no_simple_plan_beats_the_recommendation(title):
+    """In the mean of 400 likely days; one that breaks on most of them may score more on the planned day."""
     given_problem = problem(title, "building")
-    own = brief(given_problem, plan_workout(given_problem).plan)
+    own = daily_losses(given_problem, plan_workout(given_problem).plan).mean()
     slots = len(given_problem.course.slots)
     for sets, rest in itertools.product(["unbroken", "sets of 5", "sets of 3", "singles"], [3, 8, 15, 25]):
-        other = run_plan(given_problem, typed(*[f"{sets} r{rest}" if sets != "unbroken" else sets] * slots))
-        if own.timeline.score.finished and other.score.finished:
-            assert own.timeline.score.value <= other.score.value * NEAR_EQUAL
-        else:
-            assert own.timeline.score.value >= other.score.value / NEAR_EQUAL - 1
+        other = typed(*[f"{sets} r{rest}" if sets != "unbroken" else sets] * slots)
+        assert own <= daily_losses(given_problem, other).mean() * NEAR_EQUAL
 
 
 def test_the_same_problem_gives_the_same_plan():
@@ -202,3 +200,13 @@ def test_of_equal_reps_the_earlier_tie_break_loses_less_and_the_next_tie_point_c
     # A rep more is worth a rep, whether or not a tie point lies on it.
     one_more = [loss_s(_unfinished(done, 10.0 * at, at), *goal, free)[0] for done, at in ((19, 10), (20, 20))]
     assert one_more[0] - one_more[1] == pytest.approx(10.0)
+
+
+def test_a_movement_that_breaks_on_many_days_gets_smaller_sets_where_that_costs_little(monkeypatch):
+    text = "windows 3:00, until missed\nladder 5,+2:\n  2 rounds:\n    n bar muscle-ups\n    n front squats @ 48 kg"
+    given_problem = problem(text, "racing", unbroken={})
+    calm = brief(given_problem, plan_workout(given_problem).plan).band
+    monkeypatch.setattr("sorvek.core.planner.simplify.LOUD", 2.0)
+    loud = brief(given_problem, plan_workout(given_problem).plan).band
+    assert calm.forced_break_frac[0] < 0.35 < loud.forced_break_frac[0]
+    assert calm.p50 > 0.97 * loud.p50

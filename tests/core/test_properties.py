@@ -137,17 +137,20 @@ def test_more_capacity_seldom_gives_a_worse_plan_of_made_up_workouts():
     assert np.quantile(behind, 0.95) < MOST_BEHIND
 
 
-@pytest.mark.parametrize(
-    "title", ["Breakwater", "Two Lamps", "Thirty", "Rope and Rail", "Long Pier", "Harbour Steps"]
-)
-def test_a_lighter_bar_never_gives_a_worse_plan(title):
-    """Within the search's tolerance; singles for 24/6 on "Thirty" lose on the days tried first and are given up."""
-    tolerance = 0.02 if title == "Thirty" else SEARCH_TOLERANCE
-    heavy = problem(title, "competing")
-    slots = tuple(replace(slot, size=slot.size * 0.9) if slot.load_kg else slot for slot in heavy.course.slots)
-    light = prepare(replace(heavy.course, slots=slots), heavy.athlete)
-    assert (light.unbroken >= heavy.unbroken).all()
-    assert behind_frac(searched(light), plans_of(searched(heavy))) <= tolerance
+def test_a_lighter_bar_seldom_gives_a_worse_plan(monkeypatch):
+    """With eight seeds 5 of 96 pairs are more than half a per cent behind, at most by 2.7 %; here with two."""
+    behind = []
+    titles = ("Breakwater", "Two Lamps", "Thirty", "Rope and Rail", "Long Pier", "Harbour Steps")
+    for seed, title, tier in product((1, 2), titles, ("building", "competing")):
+        monkeypatch.setattr("sorvek.core.planner.search.SEED", seed)
+        heavy = problem(title, tier)
+        slots = tuple(replace(slot, size=slot.size * 0.9) if slot.load_kg else slot for slot in heavy.course.slots)
+        light = prepare(replace(heavy.course, slots=slots), heavy.athlete)
+        assert (light.unbroken >= heavy.unbroken).all()
+        behind.append(behind_frac(searched(light), plans_of(searched(heavy))))
+    assert (np.array(behind) > SEARCH_TOLERANCE).mean() <= 0.11
+    assert np.mean(behind) < 0
+    assert max(behind) < MOST_BEHIND
 
 
 @pytest.mark.parametrize("tier", ["building", "competing"])

@@ -69,9 +69,7 @@ def test_somebody_is_moved_and_the_page_says_what_it_costs(client, post, tiers, 
     first, *_, last = by_plan(tiers)
     who = by_plan(tiers)[first][0]
     version = seen(f"{PLACE}/?by=plan", "tiers-head")
-    page = post(
-        f"{PLACE}/{who}/tier", {"tier": last, "tiers": version, "version": "0"}, follow_redirects=True
-    ).text
+    page = post(f"{PLACE}/{who}/tier", {"tier": last, "tiers": version, "version": "0"}, follow_redirects=True).text
     assert re.search(rf"is in {last} now: its plan costs \d+\.\d% of the own score", html.unescape(page))
     assert who in by_plan(tiers)[last]
     sheet = html.unescape(client.get("/workouts/2/sheet").text)

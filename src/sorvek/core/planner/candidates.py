@@ -21,12 +21,12 @@ REST_GRID = np.array([0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 
 LEAST_REST_S = 2.0
 # Prices in the objective: seconds for a rep short of the margin, and the share of the whole score for a failed rep;
 # on the planned (nominal) day, then on each of the other days; judgement. What a failed rep costs is simulated; its
-# price on other days buys breaks that are chosen: at 0.1 % the mean falls by 0.2 %, and movements that break on a
-# third of days become half as many (docs/model.md). The
+# price on each other day buys breaks that are chosen: at 1.2 % of that day the mean falls by 0.2 %, and movements
+# that break on a third of days become half as many (docs/model.md). The
 # margin stands for what the model does not know, and its price rises evenly towards the failed rep where the score
 # falls off a cliff. A plan that fails as written is hardly a plan, so that to avoid a failed rep may cost so much
 # of the score; not more: who has one rep of what comes next should get there and try, not dawdle before it.
-PRICES = np.array([[3.0, 0.1, 2.0], [3.0, 0.001, 2.0]])
+PRICES = np.array([[3.0, 0.1, 2.0], [3.0, 0.012, 2.0]])
 # A pace is counted in steps from the usual one; those below 0 are faster.
 PACE_GRID = np.array([0.85, 0.9, 0.95, 1.0, 1.05, 1.1, 1.15, 1.2, 1.3, 1.4, 1.5, 1.75, 2.0])
 USUAL_PACE = 3
@@ -165,9 +165,9 @@ class Bench:
         return self.weights if self.weights is not None and len(self.weights) == days else np.ones(days)
 
     def _daily_prices(self, days: int) -> Floats:
-        """Return the prices of every day (days, 3) such that the share of the score stands in their mean."""
+        """Return the prices of every day (days, 3) such that the planned day's share stands in their mean."""
         daily = self.prices[[0] + [1] * (days - 1)]
-        daily[:, 1] *= days
+        daily[0, 1] *= days
         return daily
 
     def _evaluated(

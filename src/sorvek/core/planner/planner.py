@@ -38,7 +38,10 @@ def plan_workout(
     """
     rules = set_rules if school is None else school.rules
     bench = Bench(problem, build_menu(problem, rules), kept, temper.prices(PRICES))
-    loss, x = Simplifier(search_plan(bench, effort, temper)).simplest()
+    simplifier = Simplifier(search_plan(bench, effort, temper))
+    loss, x = simplifier.simplest()
+    if temper is Temper.STEADY and effort >= 1.0:
+        x = simplifier.calmed(simplifier.settled(x))
     plan = bench.plan(x)
     if rival is not None and temper.asked(daily_losses(problem, rival)) < temper.asked(daily_losses(problem, plan)):
         plan = rival

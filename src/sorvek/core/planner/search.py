@@ -48,13 +48,13 @@ USUAL_REST = int(COARSE_RESTS[2])
 LATE = {RULE: RULE_LATE, REST: REST_LATE, PACE: PACE_LATE, WAIT: WAIT_LATE}
 
 
-def likely_days(problem: Problem) -> Samples:
+def likely_days(problem: Problem, days: int = DAYS) -> Samples:
     """Return the days a plan is weighed on: the nominal one first, then uncertain ones."""
-    us, whos = spread_samples(problem, DAYS - 1)
+    us, whos = spread_samples(problem, days - 1)
     return np.vstack([problem.unbroken, us]), np.vstack([problem.who, whos])
 
 
-def _largest_sets(bench: Bench, slot: int) -> Ints:
+def largest_sets(bench: Bench, slot: int) -> Ints:
     """Return the largest set of every rule on a slot's menu."""
     menu = bench.menu
     rows = []
@@ -134,7 +134,7 @@ class Search:
                     xs[i, slot, RULE] = np.argmin(np.abs(sets - min(wanted, sets.max())))
                     xs[i, slot, REST] = USUAL_REST
                 sizes = np.maximum(1.0, shares[sized] * fresh[slot])
-                off = np.abs(_largest_sets(self.bench, slot)[:, None] - sizes)
+                off = np.abs(largest_sets(self.bench, slot)[:, None] - sizes)
                 xs[sized, slot, RULE] = off.argmin(axis=0)
                 # Where a bar is dropped and reset no rest is needed: half of those go without.
                 at_once = self.bench.menu.least_rest_s[slot, xs[:, slot, RULE]] == 0.0

@@ -4,10 +4,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sorvek.core.constants import NEAR_EQUAL_FRAC
-from sorvek.core.planner.batch import CHANGE, PACE, PACE_LATE, RULE, RULE_LATE, STYLE, WAIT, WAIT_LATE
-from sorvek.core.planner.candidates import Bench
-from sorvek.core.planner.search import LATE, Search, same_late
-from sorvek.core.simulation import Floats, Ints
+from sorvek.core.planner.batch import CHANGE, PACE, PACE_LATE, REST, RULE, RULE_LATE, STYLE, WAIT, WAIT_LATE
+from sorvek.core.planner.candidates import REST_GRID, Bench
+from sorvek.core.planner.search import LATE, Search, largest_sets, likely_days, same_late
+from sorvek.core.simulation import Floats, Ints, forecast
 from sorvek.core.simulation import kernel as k
 
 FINALISTS = 32
@@ -21,6 +21,12 @@ TIE_S = 0.5
 MOST_SOONER = 6
 # Simpler plans are looked at in portions, the simplest first.
 PORTION = 24
+# A movement that breaks on so many days is to break on fewer, for at most this share of the score. So many steps
+# more on the grid of rests are tried, so many candidates in full, on so many days (half tell breaks); judgement.
+LOUD, CALM_FRAC, MORE_RESTS, CALM_TRIES, CALM_DAYS = 0.33, 0.015, (0, 1, 2, 3), 8, 200
+# Paces and waits are weighed again on so many other days; a pace and the one after a change go together.
+MORE_DAYS = 96
+PLAIN = (PACE, WAIT, PACE_LATE, WAIT_LATE)
 
 
 def _rule_complexity(bench: Bench) -> Floats:
@@ -32,6 +38,13 @@ def _rule_complexity(bench: Bench) -> Floats:
             sets, sizes = int(menu.length[slot, r].max()), len(set(rule.sizes))
             table[slot, r] = 0.3 * (min(sets, 6) - 1) + 0.3 * max(0, sizes - 2)
     return table
+
+
+def _plain_in(x: Ints, slot: int, columns: tuple[int, ...]) -> Ints:
+    """Return a candidate with the usual values in some columns of a slot."""
+    plain: Ints = x.copy()
+    plain[slot, list(columns)] = 0
+    return plain
 
 
 class Simplifier:
@@ -182,6 +195,56 @@ class Simplifier:
                     break
             else:
                 return loss, x
+
+    def settled(self, x: Ints) -> Ints:
+        """Return a plan without paces and waits that only pay on the few days of the search: more days decide."""
+        days = likely_days(self.bench.problem, MORE_DAYS)
+        loss = float(self.bench.evaluate(x[None], days)[0][0])
+        now_failed = self.bench.evaluate(x[None])[2][0, k.FAILED]
+        while True:
+            some = [_plain_in(x, slot, (column,)) for slot in range(len(x)) for column in PLAIN]
+            xs = np.stack([y for y in some if not (y == x).all()] or [x])
+            nominal = self.bench.evaluate(xs)[2]
+            calm = (nominal[:, k.FAILED] <= now_failed) & ~self._later(nominal)
+            losses = np.where(calm, self.bench.evaluate(xs, days)[0], np.inf)
+            best = int(losses.argmin())
+            if losses[best] >= loss:
+                return x
+            loss, x = float(losses[best]), xs[best]
+
+    def calmed(self, x: Ints) -> Ints:
+        """Return a plan in which no movement breaks on too many days, where smaller sets or more rest can do that.
+
+        Tried, the cheapest first, are a few that cost at most `CALM_FRAC` of the score over the days of the search.
+        """
+        shares = self._broken(x)
+        for slot in [
+            slot for slot, share in enumerate(shares) if share >= LOUD and RULE in self.search.domains[slot]
+        ]:
+            losses, sizes, _ = self.bench.evaluate(x[None], self.search.days)
+            most = losses[0] + CALM_FRAC * sizes[0]
+            xs = self._calmer(x, slot)
+            losses = self.bench.evaluate(xs, self.search.days)[0]
+            payable = [xs[i] for i in losses.argsort(kind="stable") if losses[i] <= most]
+            some = np.unique(np.linspace(0, len(payable) - 1, CALM_TRIES).astype(np.int64)) if payable else []
+            x = next((payable[i] for i in some if self._broken(payable[i])[slot] < LOUD), x)
+        return x
+
+    def _broken(self, x: Ints) -> tuple[float, ...]:
+        """Return the share of days on which each slot's movement breaks."""
+        return forecast(self.bench.problem, self.bench.plan(x), CALM_DAYS).forced_break_frac
+
+    def _calmer(self, x: Ints, slot: int) -> Ints:
+        """Return candidates with smaller sets or more rest for a slot, all the way."""
+        domain, sets = self.search.domains[slot], largest_sets(self.bench, slot)
+        found = []
+        for rule in domain[RULE].tolist():
+            if sets[rule] <= sets[x[slot, RULE]]:
+                for more in MORE_RESTS:
+                    y = x.copy()
+                    y[slot, RULE], y[slot, REST] = rule, min(x[slot, REST] + more, len(REST_GRID) - 1)
+                    found.append(same_late(y[None], slot)[0])
+        return np.stack(found)
 
     def _simpler(self, x: Ints) -> Ints:
         """Return the neighbours of `x` with less to remember, the simplest first."""
