@@ -203,8 +203,9 @@ def test_of_equal_reps_the_earlier_tie_break_loses_less_and_the_next_tie_point_c
 
 
 def test_a_movement_that_breaks_on_many_days_gets_smaller_sets_where_that_costs_little(monkeypatch):
-    text = "windows 3:00, until missed\nladder 5,+2:\n  2 rounds:\n    n bar muscle-ups\n    n front squats @ 48 kg"
-    given_problem = problem(text, "racing", unbroken={})
+    body = "ladder 4,+2:\n  2 rounds:\n    n chest-to-bar pull-ups\n    n power cleans @ 60 kg"
+    text = f"windows 3:00, until missed\n{body}"
+    given_problem = problem(text, "racing")
     calm = brief(given_problem, plan_workout(given_problem).plan).band
     monkeypatch.setattr("sorvek.core.planner.simplify.LOUD", 2.0)
     loud = brief(given_problem, plan_workout(given_problem).plan).band

@@ -23,7 +23,7 @@ MOST_SOONER = 6
 PORTION = 24
 # A movement that breaks on so many days is to break on fewer, for at most this share of the score. So many steps
 # more on the grid of rests are tried, so many candidates in full, on so many days (half tell breaks); judgement.
-LOUD, CALM_FRAC, MORE_RESTS, CALM_TRIES, CALM_DAYS = 0.33, 0.015, (0, 1, 2, 3), 8, 200
+LOUD, CALM_FRAC, MORE_RESTS, CALM_TRIES, CALM_DAYS = 0.3, 0.015, (0, 1, 2, 3), 8, 200
 # Paces and waits are weighed again on so many other days; a pace and the one after a change go together.
 MORE_DAYS = 96
 PLAIN = (PACE, WAIT, PACE_LATE, WAIT_LATE)
