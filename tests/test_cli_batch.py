@@ -116,3 +116,19 @@ def test_a_file_of_something_else_is_not_overwritten(files):
     assert answer.exit_code == 2
     assert "holds no plans" in answer.output
     assert "Somebody" in (files / "plans.jsonl").read_text()
+
+
+def test_tiers_are_cut_from_the_plans_of_a_roster(files):
+    """The same as from plans made on the spot; a plan of other numbers is refused by name."""
+    run(files, "plans.jsonl")
+    words = ["place", str(files / "workout.txt"), "--roster", str(files / "roster.csv"), "--tiers", "2", "--json"]
+    runner = CliRunner()
+    kept = runner.invoke(main, [*words, "--plans", str(files / "plans.jsonl")])
+    data = json.loads(kept.stdout)
+    assert data == json.loads(runner.invoke(main, words).stdout)
+    assert sum(len(tier["members"]) for tier in data["tiers"]) == COUNT - 1
+    roster = files / "roster.csv"
+    roster.write_text(roster.read_text().replace("Athlete 07,racing", "Athlete 07,starting"))
+    refused = runner.invoke(main, [*words, "--plans", str(files / "plans.jsonl")])
+    assert refused.exit_code == 2
+    assert "1 of 23 are not in it as they are now, Athlete 07 for one" in " ".join(refused.output.split())

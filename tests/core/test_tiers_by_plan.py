@@ -8,7 +8,7 @@ import pytest
 from examples import problem
 from sorvek.bench.cases import athletes
 from sorvek.core.club import tiers_by_plan as rooms
-from sorvek.core.club.tiers_by_plan import STAR_FRAC, Club, best_plans, plan_tiers, serves
+from sorvek.core.club.tiers_by_plan import Club, best_plans, plan_tiers, serves
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.simulation.problem import problem_for
 from sorvek.core.workout.notation import parse_workout
@@ -31,7 +31,6 @@ def test_everybody_stands_in_one_tier_and_each_follows_the_plan_that_costs_least
         for who, loss in zip(tier.members, tier.losses, strict=True):
             assert loss == pytest.approx(measured.loss(who, tier.plan))
             assert loss <= min(measured.loss(who, other.plan) for other in tiers) + 1e-9
-            assert tier.starred(who) == (loss > STAR_FRAC)
     # The best first.
     bests = [float(np.median(measured.own_s[list(tier.members)])) for tier in tiers]
     assert bests == sorted(bests)
@@ -44,6 +43,17 @@ def test_more_tiers_never_lose_more_and_ones_own_plan_loses_nothing(club):
         costs.append(np.minimum(losses, rooms.WORST_FRAC).sum())
     assert costs == sorted(costs, reverse=True)
     assert Club(*club).loss(0, club[1][0]) == 0.0
+
+
+def test_of_very_many_some_stand_for_all_and_everybody_follows_the_cheapest(club, monkeypatch):
+    monkeypatch.setattr(rooms, "MOST_PEOPLE", 6)
+    monkeypatch.setattr(rooms, "REPRESENTATIVES", 5)
+    tiers, measured = plan_tiers(*club, 2), Club(*club)
+    assert len(tiers) == 2
+    assert sorted(who for tier in tiers for who in tier.members) == list(range(len(club[0])))
+    for tier in tiers:
+        for who, loss in zip(tier.members, tier.losses, strict=True):
+            assert loss == pytest.approx(min(measured.loss(who, other.plan) for other in tiers))
 
 
 def test_mixing_schemes_never_costs_more_than_the_plan_it_began_with(club):

@@ -1,6 +1,6 @@
 """The club's entry rule of a workout: longest sets asked for, and what is done instead without them."""
 
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass
 
 from sorvek.actions.entry import Entry
 from sorvek.core.errors import CellError
@@ -8,8 +8,9 @@ from sorvek.store.athletes import all_athletes
 from sorvek.store.library import club_library
 from sorvek.store.placings import Placing, placings_of
 from sorvek.store.settings import save_setting, setting, setting_version
+from sorvek.store.workouts import load_workout
 
-RULES = "entry_rules"
+RULES, USUAL_RULE = "entry_rules", "usual_entry_rule"
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,8 +49,32 @@ class EntryLine:
 
 
 def entry_rule(workout_id: int) -> list[Asked]:
-    """Return the club's entry rule for a workout."""
-    return [Asked(*line) for line in setting(RULES, {}).get(str(workout_id), [])]
+    """Return the club's entry rule for a workout: its own, else what of the usual rule its movements need."""
+    own = setting(RULES, {}).get(str(workout_id))
+    if own is not None:
+        return [Asked(*line) for line in own]
+    usual = usual_rule()
+    saved = load_workout(workout_id) if usual else None
+    movements = {slot.movement.name for slot in saved.readout.course.slots} if saved else set()
+    return [asked for asked in usual if asked.movement in movements]
+
+
+def usual_rule() -> list[Asked]:
+    """Return the entry rule of workouts that have none of their own."""
+    return [Asked(*line) for line in setting(USUAL_RULE, [])]
+
+
+def usual_rule_version() -> int:
+    """Return the version of that rule."""
+    return setting_version(USUAL_RULE)
+
+
+def keep_usual_rule(rule: list[Asked], seen_version: int) -> None:
+    """Keep the entry rule of workouts that have none of their own.
+
+    Raises: ConflictError if somebody changed it since `seen_version`.
+    """
+    save_setting(USUAL_RULE, [astuple(asked) for asked in rule], seen_version)
 
 
 def entry_rule_version() -> int:

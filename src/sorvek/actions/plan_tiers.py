@@ -6,7 +6,7 @@ from math import inf, isfinite
 from string import ascii_uppercase
 
 from sorvek.actions.entry import entry_of
-from sorvek.core.club import STAR_FRAC, Club, Outlook, plan_of, plan_tiers
+from sorvek.core.club import MOST_TIERS, STAR_FRAC, Club, Outlook, plan_of, plan_tiers
 from sorvek.core.errors import CoreError
 from sorvek.core.plan import Plan, shorthand
 from sorvek.core.simulation import Problem, problem_for
@@ -18,6 +18,7 @@ from sorvek.store.workouts import SavedWorkout
 
 MOST_BEFORE = 10  # so many steps back are kept
 LONGEST_NAME = 40
+USUAL_TIERS = "usual_tiers"
 
 
 class TiersError(CoreError):
@@ -120,6 +121,24 @@ def plan_tiers_of(saved: SavedWorkout) -> KeptTiers:
         for name, schemes, losses in kept["tiers"]
     )
     return KeptTiers(tiers, setting_version(_setting(saved)), tuple(kept["before"]))
+
+
+def usual_tiers() -> int:
+    """Return into how many tiers by plan the club usually cuts; 0 for as few as serve."""
+    return int(setting(USUAL_TIERS, 0))
+
+
+def usual_tiers_version() -> int:
+    """Return the version of that number."""
+    return setting_version(USUAL_TIERS)
+
+
+def keep_usual_tiers(count: int, seen_version: int) -> None:
+    """Keep it.
+
+    Raises: ConflictError if somebody changed it since `seen_version`.
+    """
+    save_setting(USUAL_TIERS, max(0, min(MOST_TIERS, count)), seen_version)
 
 
 def _data(tiers: Sequence[KeptTier]) -> list[object]:

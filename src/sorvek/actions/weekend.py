@@ -47,11 +47,6 @@ def open_days(workouts: Sequence[SavedWorkout], today: date) -> list[date]:
     return [first + timedelta(days=i) for i in range(min(MOST_DAYS, (last - first).days + 1))]
 
 
-def usual_hall(days: Sequence[date]) -> WeekendHall:
-    """Return a usual hall: evenings on working days, mornings at the weekend."""
-    return WeekendHall({day.isoformat(): "9:00-14:00" if day.weekday() >= 5 else "17:00-21:00" for day in days})
-
-
 @dataclass(frozen=True, slots=True)
 class Calendar:
     """Everything about a weekend: the days and heats, who and what its numbers stand for, the model."""

@@ -16,13 +16,16 @@ import click
 
 from sorvek.cli.options import FILE, OWN, library_of, readout_of, refuse, text_of
 from sorvek.core.athlete import Athlete, athlete_data, athlete_from_data, flagged_movements, read_roster
-from sorvek.core.club import MODEL, plan_outlook
+from sorvek.core.club import MODEL, plan_of, plan_outlook
 from sorvek.core.errors import CoreError
+from sorvek.core.plan import Plan
 from sorvek.core.simulation import problem_for
 from sorvek.core.workout import Library, Workout, read_workout
 
 # Athletes a worker gets at once: a second of work, so that handing them over is a small part of it.
 CHUNK = 8
+# Longer rosters than this are split by hand; a page takes far fewer.
+MOST_PEOPLE = 100_000
 # A pool whose worker was killed is made anew so often before the command gives up.
 MOST_POOLS = 5
 
@@ -93,6 +96,23 @@ def written(path: Path, wanted: Mapping[str, str]) -> dict[str, str]:
     return {name: key for name, (key, _) in kept.items()}
 
 
+def plans_in(path: Path, workout_text: str, athletes: Sequence[Athlete]) -> dict[str, Plan]:
+    """Return by name the plans a file holds for athletes as they are; who could not be planned is left out.
+
+    Raises: click.BadParameter if somebody's is missing or made of other numbers.
+    """
+    rows = {row["name"]: row for row in map(json.loads, text_of(path).splitlines())}
+    lacking = [a.name for a in athletes if rows.get(a.name, {}).get("key") != key_of(workout_text, a)]
+    if lacking:
+        raise click.BadParameter(
+            f"{len(lacking)} of {len(athletes)} are not in it as they are now, {lacking[0]} for one:"
+            " run plan-roster again",
+            param_hint="--plans",
+        )
+    planned = {name: row["outlook"]["schemes"] for name, row in rows.items() if row.get("outlook")}
+    return {a.name: plan_of(tuple(planned[a.name])) for a in athletes if a.name in planned}
+
+
 @contextmanager
 def executor_of(text: str) -> Iterator[Executor]:
     """Lend the executor a command names: `local`, `local:N` processes, or `dask://HOST:PORT`.
@@ -151,7 +171,7 @@ def plan_roster(workout_file: Path, roster: Path, out: Path, executor: str, move
     try:
         library = library_of(movements)
         readout_of(workout_file, library)
-        found = read_roster(text_of(roster), library, {})
+        found = read_roster(text_of(roster), library, {}, most=MOST_PEOPLE)
     except CoreError as error:
         refuse(error)
     if found.errors:

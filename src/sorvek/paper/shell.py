@@ -5,7 +5,7 @@ from dataclasses import asdict, dataclass
 from functools import partial
 
 from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, goals, recommendation
-from sorvek.core.club import LITTLE_FRAC, PlanTier
+from sorvek.core.club import LITTLE_FRAC, STAR_FRAC
 from sorvek.core.lift import (
     AttemptPlan,
     Belief,
@@ -260,17 +260,12 @@ class FollowedTier:
         return days[0] if days[0] == days[-1] else f"{days[0]} to {days[-1]}"
 
 
-def followed_tier(tier: PlanTier, problems: Sequence[Problem], plans: Sequence[Plan]) -> FollowedTier:
-    """Return a tier with the forecasts of its members; `problems` and own `plans` are those of the whole club."""
-    labels = [slot.label for slot in problems[tier.members[0]].course.slots]
-    followers = []
-    for who, loss in zip(tier.members, tier.losses, strict=True):
-        problem, own = problems[who], forecast(problems[who], plans[who])
-        # A plan that does not fit somebody leaves only the own one.
-        band = own if loss == float("inf") else forecast(problem, tier.plan)
-        followers.append(Followed(problem.athlete.name, own, band, loss, tier.starred(who)))
-    schemes = tuple(shorthand(phases) for phases in tier.plan.slots)
-    return FollowedTier(tuple(zip(labels, schemes, strict=True)), tuple(followers))
+def followed(problem: Problem, own_plan: Plan, plan: Plan, loss: float) -> Followed:
+    """Return a member of a tier with the forecasts of the own plan and of the tier's."""
+    own = forecast(problem, own_plan)
+    # A plan that does not fit somebody leaves only the own one.
+    band = own if loss == float("inf") else forecast(problem, plan)
+    return Followed(problem.athlete.name, own, band, loss, loss > STAR_FRAC)
 
 
 def _served(tiers: Sequence[FollowedTier]) -> tuple[float, int, int]:

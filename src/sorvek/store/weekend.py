@@ -1,7 +1,9 @@
 """The weekend's calendar as it was made and changed: the hall, wishes, and where every try goes."""
 
 import json
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
+from datetime import date
 
 from sorvek.store.settings import save_setting, setting, setting_version
 
@@ -23,6 +25,44 @@ class WeekendHall:
     equipment: str = "machine: 4"
     wishes: str = ""
     judging: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class UsualHall:
+    """The hall on usual days: its hours on working days and at the weekend, and what is there."""
+
+    week: str = "17:00-21:00"
+    weekend: str = "9:00-14:00"
+    every_min: int = 30
+    lanes: int = 6
+    judges: int = 6
+    equipment: str = "machine: 4"
+
+    def on(self, days: Sequence[date]) -> WeekendHall:
+        """Return the hall on some days."""
+        hours = {day.isoformat(): self.weekend if day.weekday() >= 5 else self.week for day in days}
+        return WeekendHall(hours, self.every_min, self.lanes, self.judges, self.equipment)
+
+
+USUAL_HALL = "usual_hall"
+
+
+def usual_hall() -> UsualHall:
+    """Return the hall on usual days."""
+    return UsualHall(**setting(USUAL_HALL, {}))
+
+
+def usual_hall_version() -> int:
+    """Return the version of that."""
+    return setting_version(USUAL_HALL)
+
+
+def save_usual_hall(hall: UsualHall, seen_version: int) -> None:
+    """Keep it.
+
+    Raises: ConflictError if somebody changed it since `seen_version`.
+    """
+    save_setting(USUAL_HALL, asdict(hall), seen_version)
 
 
 @dataclass(frozen=True, slots=True)

@@ -203,15 +203,19 @@ def _looks_like_pounds(columns: Sequence[Column], athletes: Sequence[Athlete], l
 
 
 def read_roster(
-    text: str, library: Library, known: Mapping[str, Athlete], chosen: Mapping[int, tuple[str, str]] | None = None
+    text: str,
+    library: Library,
+    known: Mapping[str, Athlete],
+    chosen: Mapping[int, tuple[str, str]] | None = None,
+    most: int = MOST_ROWS,
 ) -> RosterImport:
     """Return what a CSV text would bring in.
 
     `known` are the athletes already there, by name: their other numbers stay. `chosen` overrides the guess for
-    a column (counted from 0) with a target and a unit.
+    a column (counted from 0) with a target and a unit; `most` rows may stand there.
     Raises: RosterError if the text as a whole cannot be read: no rows, too many, no column for the name.
     """
-    table = read_table(text, MOST_ROWS)
+    table = read_table(text, most)
     columns = []
     for i, heading in enumerate(table.headings):
         target, unit = (chosen or {}).get(i) or guess_target(heading, library)

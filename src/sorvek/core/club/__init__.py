@@ -19,7 +19,7 @@ from sorvek.core.club.prospects import Prospect, prospects
 from sorvek.core.club.simulated import people, simulate_field
 from sorvek.core.club.tier_plan import Follower, TierPlan, tier_plan
 from sorvek.core.club.tiering import CRUXES, Outcomes
-from sorvek.core.club.tiers_by_plan import LITTLE_FRAC, MOST_TIERS, STAR_FRAC, Club, PlanTier, plan_tiers
+from sorvek.core.club.tiers_by_plan import LITTLE_FRAC, MOST_TIERS, STAR_FRAC, Club, plan_tiers
 
 __all__ = [
     "CRUXES",
@@ -34,7 +34,6 @@ __all__ = [
     "Outcomes",
     "Outlook",
     "Pair",
-    "PlanTier",
     "Prospect",
     "Result",
     "Standing",

@@ -9,7 +9,7 @@ from sorvek.core.planner import plan_workout
 from sorvek.core.simulation import Problem, ScoreKind
 
 # Counts up whenever the model or the planner says something else of the same athlete on the same workout.
-MODEL = 4
+MODEL = 5
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,6 +21,8 @@ from sorvek.core.workout import Form
 # Days on which plans are compared, and how many simulations that may take: the more people, the fewer plans stand
 # to choose, spread evenly from the best forecast to the worst.
 DAYS, MOST_RUNS = 12, 36_000
+# Of more people than this tiers are chosen for so many of them, with the plans of all those to choose; judgement.
+MOST_PEOPLE, REPRESENTATIVES = 600, 240
 # Up to so many choices of plans are all tried; beyond, plans are added and exchanged one by one.
 MOST_CHOICES = 60_000
 # Who loses so little by a tier's plan may follow it without a thought; who loses more than the second stands with a
@@ -45,10 +47,6 @@ class PlanTier:
     plan: Plan
     members: tuple[int, ...]
     losses: tuple[float, ...]
-
-    def starred(self, member: int) -> bool:
-        """Return whether a member should not follow this plan."""
-        return self.losses[self.members.index(member)] > STAR_FRAC
 
 
 class Club:
@@ -92,10 +90,10 @@ class Club:
         """Return what each plan costs each member (members, plans)."""
         return np.array([[self.loss(who, plan) for plan in plans] for who in members])
 
-    def candidates(self) -> list[Plan]:
-        """Return the plans that stand to choose, of the best to the worst; each once."""
+    def candidates(self, runs: int = MOST_RUNS) -> list[Plan]:
+        """Return the plans that stand to choose in so many simulations, of the best to the worst; each once."""
         order = np.argsort(self.own_s, kind="stable")
-        count = min(len(order), max(MOST_TIERS, MOST_RUNS // (DAYS * len(order))))
+        count = min(len(order), max(MOST_TIERS, runs // (DAYS * len(order))))
         spread = order[np.linspace(0, len(order) - 1, count).round().astype(np.int64)]
         return list(dict.fromkeys(self.plans[who] for who in spread.tolist()))
 
@@ -178,10 +176,34 @@ def plan_tiers(
     """Return the tiers of a club, the best first: `count` of them, or as few as serve.
 
     `plans` holds everybody's own plan; a tier's is the one of them that its members lose least by, with single
-    movements from others. At least one athlete is needed. No two tiers have the same plan: there may be fewer.
+    movements from others. Of very many people some stand for all when tiers are chosen. At least one athlete is
+    needed. No two tiers have the same plan: there may be fewer.
     """
     club = Club(problems, plans)
-    standing = club.candidates()
+    if len(plans) > MOST_PEOPLE:
+        return _tiers_of_many(club, count)
+    return _chosen(club, count, MOST_RUNS)
+
+
+def _tiers_of_many(club: Club, count: int | None) -> tuple[PlanTier, ...]:
+    """Return the tiers of very many: chosen for some of them, then everybody follows the cheapest.
+
+    Those some are spread evenly from the best to the worst, and all their plans stand to choose.
+    """
+    order = np.argsort(club.own_s, kind="stable")
+    some = order[np.linspace(0, len(order) - 1, REPRESENTATIVES).round().astype(np.int64)].tolist()
+    few = Club([club.problems[i] for i in some], [club.plans[i] for i in some])
+    plans = [tier.plan for tier in _chosen(few, count, DAYS * REPRESENTATIVES**2)]
+    return _ordered(club, _tiers(club, plans))
+
+
+def _ordered(club: Club, tiers: Sequence[PlanTier]) -> tuple[PlanTier, ...]:
+    return tuple(sorted(tiers, key=lambda tier: float(np.median(club.own_s[list(tier.members)]))))
+
+
+def _chosen(club: Club, count: int | None, runs: int) -> tuple[PlanTier, ...]:
+    """Return the tiers of a club whose losses may all be tried, in so many simulations."""
+    plans, standing = club.plans, club.candidates(runs)
     losses = club.losses(standing, range(len(plans)))
     chosen: tuple[int, ...] = ()
     for number in range(1, MOST_TIERS + 1) if count is None else (count,):
@@ -192,4 +214,4 @@ def plan_tiers(
     for _ in range(PASSES):
         mixed = [club.mixed(tier.plan, tier.members) for tier in tiers]
         tiers = _tiers(club, list(dict.fromkeys(mixed)))
-    return tuple(sorted(tiers, key=lambda tier: float(np.median(club.own_s[list(tier.members)]))))
+    return _ordered(club, tiers)

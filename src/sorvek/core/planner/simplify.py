@@ -226,7 +226,7 @@ class Simplifier:
             xs = self._calmer(x, slot)
             losses = self.bench.evaluate(xs, self.search.days)[0]
             payable = [xs[i] for i in losses.argsort(kind="stable") if losses[i] <= most]
-            some = np.unique(np.linspace(0, len(payable) - 1, CALM_TRIES).astype(np.int64)) if payable else []
+            some = sorted({round(i) for i in np.linspace(0, max(0, len(payable) - 1), CALM_TRIES) if payable})
             x = next((payable[i] for i in some if self._broken(payable[i])[slot] < LOUD), x)
         return x
 

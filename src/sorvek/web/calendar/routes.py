@@ -28,12 +28,11 @@ from sorvek.actions.weekend import (
     move,
     open_days,
     open_workouts,
-    usual_hall,
 )
 from sorvek.core.calendar import duties
 from sorvek.core.errors import CoreError
 from sorvek.store.accounts import Role
-from sorvek.store.weekend import PlacedTry, SavedWeekend, WeekendHall, load_weekend
+from sorvek.store.weekend import PlacedTry, SavedWeekend, WeekendHall, load_weekend, usual_hall
 from sorvek.web.access import needs
 from sorvek.web.entries import today
 from sorvek.web.undo import offer_undo
@@ -110,7 +109,7 @@ def _page(hall: WeekendHall | None = None, problem: str = "") -> ResponseReturnV
     saved, day = load_weekend(), today()
     workouts = open_workouts(day)
     days = open_days(workouts, day)
-    shown = hall or saved.hall or usual_hall(days)
+    shown = hall or saved.hall or usual_hall().on(days)
     heats: dict[date, list[HeatCell]] = {}
     unplaced: list[Chip] = []
     if saved.hall and days:

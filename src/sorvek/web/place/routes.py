@@ -30,6 +30,7 @@ from sorvek.actions.plan_tiers import (
     rename_tier,
     split_tier,
     undo_tiers,
+    usual_tiers,
 )
 from sorvek.core.club import MOST_TIERS, STAR_FRAC
 from sorvek.core.errors import CoreError
@@ -152,6 +153,7 @@ def _page(saved: SavedWorkout, rule: list[Asked], rule_text: str = "", problem: 
         cut=cut,
         board=_board(saved, cut),
         most_tiers=MOST_TIERS,
+        count=len(cut.kept.tiers) or usual_tiers(),
         star=STAR_FRAC,
         plan_kept=bool(plan_tiers_of(saved).tiers),
         job=job,

@@ -1,11 +1,15 @@
 """Settings: what the club says of itself and its hall, copies of everything, and the latest changes."""
 
 import json
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime, timedelta
 
 from flask import Blueprint, Response, abort, current_app, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from sorvek.actions.entry_rule import keep_usual_rule, read_rule, usual_rule, usual_rule_version
+from sorvek.actions.hall import equipment_of, slots_of
+from sorvek.actions.plan_tiers import keep_usual_tiers, usual_tiers, usual_tiers_version
+from sorvek.core.club import MOST_TIERS
 from sorvek.core.errors import CoreError
 from sorvek.core.lift import gym_text, parse_gym
 from sorvek.store.accounts import Role, all_accounts
@@ -17,6 +21,7 @@ from sorvek.store.errors import StoreError
 from sorvek.store.hall import public_address, public_address_version, save_public_address
 from sorvek.store.lifts import gym_version, save_gym, the_gym
 from sorvek.store.settings import save_setting, setting, setting_version
+from sorvek.store.weekend import UsualHall, save_usual_hall, usual_hall, usual_hall_version
 from sorvek.web.access import needs
 from sorvek.web.entries import today
 from sorvek.web.hosts import read_address
@@ -27,6 +32,7 @@ bp = Blueprint("settings", __name__, url_prefix="/settings")
 LARGEST_ARCHIVE = 50_000_000
 NAMES = ("club_name", "event_name")
 LONGEST_NAME = 80
+MONDAY = date(2026, 3, 9)  # any will do: hours are tried on a week
 
 
 @bp.get("/")
@@ -48,6 +54,13 @@ def _page(problem: str = "", typed: dict[str, str] | None = None, status: int = 
         own_address=current_app.config["OWN_ADDRESS"],
         gym=gym_text(the_gym()),
         gym_version=gym_version(),
+        usual=usual_hall(),
+        usual_version=usual_hall_version(),
+        rule="".join(f"{asked.text}\n" for asked in usual_rule()),
+        rule_version=usual_rule_version(),
+        tiers=usual_tiers(),
+        tiers_version=usual_tiers_version(),
+        most_tiers=MOST_TIERS,
         accounts=all_accounts(),
         backups=backups_of(opened())[:8],
         changes=latest_changes(40),
@@ -80,6 +93,37 @@ def hall() -> ResponseReturnValue:
         save_gym(gym, form.get("gym_version", -1, int))
     if address != public_address():
         save_public_address(address, form.get("address_version", -1, int))
+    flash("Kept for the whole club.", "done")
+    return redirect(url_for("settings.show"))
+
+
+@bp.post("/usual")
+@needs(Role.OWNER)
+def usual() -> ResponseReturnValue:
+    """Keep the hall on usual days, the usual entry rule and number of tiers."""
+    form = request.form
+    try:
+        rule = read_rule(form.get("rule", ""))
+        hall = UsualHall(
+            form.get("week", "")[:80],
+            form.get("weekend", "")[:80],
+            form.get("every_min", 30, int),
+            max(1, min(12, form.get("lanes", 6, int))),
+            max(0, min(40, form.get("judges", 6, int))),
+            form.get("equipment", "")[:1000],
+        )
+        days = [MONDAY + timedelta(days=day) for day in range(7)]
+        slots_of(hall.on(days), days)
+        equipment_of(hall.on(days))
+    except CoreError as error:
+        return _page(str(error), form.to_dict(), 422)
+    tiers = form.get("tiers", 0, int)
+    if rule != usual_rule():
+        keep_usual_rule(rule, form.get("rule_version", -1, int))
+    if hall != usual_hall():
+        save_usual_hall(hall, form.get("usual_version", -1, int))
+    if tiers != usual_tiers():
+        keep_usual_tiers(tiers, form.get("tiers_version", -1, int))
     flash("Kept for the whole club.", "done")
     return redirect(url_for("settings.show"))
 
