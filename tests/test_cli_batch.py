@@ -4,12 +4,13 @@ import json
 import os
 import signal
 import threading
+from concurrent.futures import ProcessPoolExecutor
 
 import pytest
 from click.testing import CliRunner
 from distributed import LocalCluster
 
-from sorvek.cli import batching, main
+from sorvek.cli import main
 
 WORKOUT = "Two Lamps\nfor time, cap 6:00\n2 rounds:\n  9 toes-to-bar\n  9 burpees\n"
 TIERS = ("starting", "building", "competing", "racing")
@@ -73,7 +74,7 @@ def test_after_a_kill_it_goes_on_and_changed_numbers_are_planned_anew(files):
 
 
 def test_a_killed_worker_of_the_pool_costs_nothing_but_time(files, monkeypatch):
-    pools, submit = [], batching.ProcessPoolExecutor.submit
+    pools, submit = [], ProcessPoolExecutor.submit
 
     def and_kill(self, *args):
         future = submit(self, *args)
@@ -82,7 +83,7 @@ def test_a_killed_worker_of_the_pool_costs_nothing_but_time(files, monkeypatch):
             threading.Timer(0.3, lambda: [os.kill(pid, signal.SIGKILL) for pid in list(self._processes)]).start()
         return future
 
-    monkeypatch.setattr(batching.ProcessPoolExecutor, "submit", and_kill)
+    monkeypatch.setattr(ProcessPoolExecutor, "submit", and_kill)
     answer = run(files, "plans.jsonl", "local:2")
     assert answer.exit_code == 0
     assert len(lines_of(files / "plans.jsonl")) == COUNT

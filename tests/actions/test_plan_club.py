@@ -7,7 +7,9 @@ import sys
 import threading
 
 import pytest
+from distributed import LocalCluster
 
+from sorvek.actions.executors import ExecutorError, opener_of
 from sorvek.actions.plan_club import Planner, Task
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.athlete.file import athlete_data
@@ -136,3 +138,18 @@ def test_workers_are_ready_early_and_end_with_a_server_that_is_killed(tmp_path):
     done = subprocess.run([sys.executable, script], capture_output=True, text=True, timeout=120, check=False)
     assert done.returncode == -signal.SIGKILL
     assert done.stdout == "ready\n"
+
+
+def test_a_cluster_plans_the_club_with_the_same_digits_and_a_lost_one_is_told(planner, stored):
+    tasks = [task(1), task(2)]
+    finish(planner.start(21, 1, TEXT, tasks, shipped_library()))
+    with LocalCluster(n_workers=1, threads_per_worker=1, dashboard_address=None) as cluster:
+        address = cluster.scheduler_address.removeprefix("tcp://")
+        far = Planner(planner._store, opener_of(f"dask://{address}"))
+        job = far.start(22, 1, TEXT, tasks, shipped_library())
+        finish(job)
+        assert job.failed == {}
+        assert sorted(stored[:2]) == sorted(stored[2:])
+        far.close()
+    with pytest.raises(ExecutorError, match=f"no scheduler answers at {address}"):
+        Planner(planner._store, opener_of(f"dask://{address}")).start(23, 1, TEXT, tasks, shipped_library())

@@ -1,24 +1,22 @@
 """Planning a whole roster as one job: both cores, progress, cancel, results stored as they come.
 
-Workers are processes of the standard library's pool; they compute and know no database. One thread a job
+Workers belong to an executor of the standard library; they compute and know no database. One thread a job
 collects what they return and stores it, so that a reload of the page, or a server killed halfway, loses
 nothing that was finished.
 """
 
 import logging
-import multiprocessing
-import multiprocessing.connection
 import os
 import pickle
-import signal
 import threading
 from collections.abc import Callable, Mapping, Sequence
-from concurrent.futures import Future, ProcessPoolExecutor, as_completed
+from concurrent.futures import Executor, Future, as_completed
 from concurrent.futures.process import BrokenProcessPool
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import TypeVar
 
+from sorvek.actions.executors import local_executor
 from sorvek.actions.warm import warm_up
 from sorvek.core.athlete import flagged_movements, read_athlete, with_substitutes
 from sorvek.core.club import Outlook, plan_outlook
@@ -26,8 +24,6 @@ from sorvek.core.errors import CoreError
 from sorvek.core.simulation import problem_for
 from sorvek.core.workout import Library, Workout, read_workout
 
-# Workers give way to whoever waits for a page (a step of the system's priorities); judgement.
-BEHIND_PAGES = 10
 log = logging.getLogger(__name__)
 Submitted = TypeVar("Submitted")
 
@@ -89,28 +85,18 @@ def compute(task: Task, workout_text: str, library: bytes) -> Computed:
         return Computed(task.athlete_id, None, str(error))
 
 
-def _begin_worker() -> None:
-    """Leave Ctrl-C to the server, and end with it however it ends: nobody would read what comes after."""
-    os.nice(BEHIND_PAGES)
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    server = multiprocessing.parent_process()
-
-    def watch() -> None:
-        multiprocessing.connection.wait([server.sentinel])  # type: ignore[union-attr]
-        os._exit(0)
-
-    threading.Thread(target=watch, daemon=True).start()
-
-
 class Planner:
-    """The club's one pool and its jobs; at most one job a workout runs at a time.
+    """The club's one executor and its jobs; at most one job a workout runs at a time.
 
-    `store` keeps what was computed and returns whether there still was somebody to keep it for.
+    `store` keeps what was computed and returns whether there still was somebody to keep it for; `opened` gives an
+    executor when one is needed.
     """
 
-    def __init__(self, store: Callable[[Job, int, int, Outlook], bool]) -> None:
-        self._store = store
-        self._pool: ProcessPoolExecutor | None = None
+    def __init__(
+        self, store: Callable[[Job, int, int, Outlook], bool], opened: Callable[[], Executor] = local_executor
+    ) -> None:
+        self._store, self._opened = store, opened
+        self._pool: Executor | None = None
         self._jobs: dict[int, Job] = {}
         self._lock = threading.Lock()
 
@@ -118,15 +104,11 @@ class Planner:
         """Return the latest job of a workout."""
         return self._jobs.get(workout_id)
 
-    def _opened_pool(self) -> ProcessPoolExecutor:
-        if self._pool is None:
-            # Spawned, not forked: the server runs threads, and a fork would copy their locks.
-            context = multiprocessing.get_context("spawn")
-            workers = os.cpu_count() or 1
-            self._pool = ProcessPoolExecutor(workers, mp_context=context, initializer=_begin_worker)
+    def _opened_pool(self) -> Executor:
+        self._pool = self._pool or self._opened()
         return self._pool
 
-    def _submitted(self, submit: Callable[[ProcessPoolExecutor], list[Submitted]]) -> list[Submitted]:
+    def _submitted(self, submit: Callable[[Executor], list[Submitted]]) -> list[Submitted]:
         """Return what was handed to the pool; one whose worker died while it was idle is replaced first."""
         try:
             return submit(self._opened_pool())
@@ -185,6 +167,13 @@ class Planner:
                     job.done += 1
         except BrokenProcessPool:
             job.failed[0] = "A worker was ended from outside. What was finished is kept; start again."
+            with self._lock:
+                self._pool = None
+        except Exception as error:  # whatever a cluster's client raises when its scheduler is gone for good
+            log.exception("the executor gave up on workout %s", job.workout_id)
+            job.failed[0] = (
+                f"The executor gave up ({type(error).__name__}). What was finished is kept; start again."
+            )
             with self._lock:
                 self._pool = None
         finally:

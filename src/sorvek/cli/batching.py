@@ -4,9 +4,8 @@ import hashlib
 import json
 import time
 from collections.abc import Iterator, Mapping, Sequence
-from concurrent.futures import Executor, Future, ProcessPoolExecutor, as_completed
+from concurrent.futures import Future, as_completed
 from concurrent.futures.process import BrokenProcessPool
-from contextlib import contextmanager
 from dataclasses import asdict
 from functools import lru_cache
 from pathlib import Path
@@ -14,6 +13,7 @@ from typing import Any, NamedTuple
 
 import click
 
+from sorvek.actions.executors import ExecutorError, opener_of
 from sorvek.cli.options import FILE, OWN, library_of, readout_of, refuse, text_of
 from sorvek.core.athlete import Athlete, athlete_data, athlete_from_data, flagged_movements, read_roster
 from sorvek.core.club import MODEL, plan_of, plan_outlook
@@ -113,31 +113,6 @@ def plans_in(path: Path, workout_text: str, athletes: Sequence[Athlete]) -> dict
     return {a.name: plan_of(tuple(planned[a.name])) for a in athletes if a.name in planned}
 
 
-@contextmanager
-def executor_of(text: str) -> Iterator[Executor]:
-    """Lend the executor a command names: `local`, `local:N` processes, or `dask://HOST:PORT`.
-
-    Raises: click.BadParameter for one that cannot be had, with what to do.
-    """
-    kind, _, rest = text.partition(":")
-    if kind == "local" and (not rest or rest.isdecimal()):
-        with ProcessPoolExecutor(int(rest) if rest else None) as pool:
-            yield pool
-        return
-    if kind != "dask" or not rest.startswith("//"):
-        raise click.BadParameter("write local, local:4 or dask://HOST:PORT", param_hint="--executor")
-    try:
-        from distributed import Client
-    except ImportError as error:
-        raise click.BadParameter("a cluster needs the extra: pip install sorvek[cluster]") from error
-    try:
-        client = Client(f"tcp:{rest}", timeout="5s", set_as_default=False)
-    except (OSError, TimeoutError) as error:
-        raise click.BadParameter(f"no scheduler answers at {rest[2:]}; start one, or use local") from error
-    with client:
-        yield client.get_executor(pure=False, retries=3)
-
-
 def _chunks(athletes: Sequence[Athlete]) -> Iterator[list[dict[str, object]]]:
     for at in range(0, len(athletes), CHUNK):
         yield [athlete_data(one) for one in athletes[at : at + CHUNK]]
@@ -146,7 +121,7 @@ def _chunks(athletes: Sequence[Athlete]) -> Iterator[list[dict[str, object]]]:
 def _run(executor: str, workout_text: str, library: Library, left: list[Athlete], out: Path) -> None:
     """Plan whoever is left, and write every chunk as it comes."""
     begun, done = time.monotonic(), 0
-    with executor_of(executor) as pool, out.open("a", encoding="utf-8") as file:
+    with opener_of(executor)() as pool, out.open("a", encoding="utf-8") as file:
         waiting: list[Future[list[PlannedLine]]] = [
             pool.submit(plan_chunk, workout_text, library, chunk) for chunk in _chunks(left)
         ]
@@ -186,6 +161,8 @@ def plan_roster(workout_file: Path, roster: Path, out: Path, executor: str, move
             break
         try:
             _run(executor, text, library, left, out)
+        except ExecutorError as error:
+            raise click.BadParameter(str(error), param_hint="--executor") from error
         except BrokenProcessPool:
             click.echo(f"\na worker was killed; going on with a new pool ({attempt + 1})", err=True)
         except CoreError as error:

@@ -38,6 +38,9 @@ PROXY = click.option(
     "--behind-proxy", is_flag=True, help="One reverse proxy with TLS stands before it (docs/operations.md)."
 )
 VERBOSE = click.option("--log", "verbose", is_flag=True, help="A line for every request, not only for what fails.")
+EXECUTOR = click.option(
+    "--executor", default="local", show_default=True, help="Who plans: local, local:N, or dask://HOST:PORT."
+)
 DEMO = click.option("--demo", "of_demo", is_flag=True, help="The demo club's database instead of your own.")
 
 
@@ -63,14 +66,16 @@ def _back_up_daily(database: Path, stop: threading.Event) -> None:
             return
 
 
-def _serve(data: Path, host: str, port: int, demo: bool, behind_proxy: bool, verbose: bool) -> None:
+def _serve(data: Path, host: str, port: int, demo: bool, behind_proxy: bool, executor: str, verbose: bool) -> None:
     if ":" in host:
         raise click.BadParameter("give an IPv4 address or a name, such as 127.0.0.1", param_hint="--host")
     logging.basicConfig(format=LOG_LINE, level=logging.INFO if verbose else logging.WARNING)
     database = _database(data, demo)
     try:
         with alone_on(database):
-            app = create_app(database, demo=demo, host=host, port=port, behind_proxy=behind_proxy)
+            app = create_app(
+                database, demo=demo, host=host, port=port, behind_proxy=behind_proxy, executor=executor
+            )
             try:
                 server = create_server(app, host=host, port=port, **SERVER)
             except OSError as error:
@@ -103,10 +108,11 @@ def _serve(data: Path, host: str, port: int, demo: bool, behind_proxy: bool, ver
 @HOST
 @PORT
 @PROXY
+@EXECUTOR
 @VERBOSE
-def demo(data: Path, host: str, port: int, behind_proxy: bool, verbose: bool) -> None:
+def demo(data: Path, host: str, port: int, behind_proxy: bool, executor: str, verbose: bool) -> None:
     """Start with the demo club."""
-    _serve(data, host, port, True, behind_proxy, verbose)
+    _serve(data, host, port, True, behind_proxy, executor, verbose)
 
 
 @click.command()
@@ -114,10 +120,11 @@ def demo(data: Path, host: str, port: int, behind_proxy: bool, verbose: bool) ->
 @HOST
 @PORT
 @PROXY
+@EXECUTOR
 @VERBOSE
-def serve(data: Path, host: str, port: int, behind_proxy: bool, verbose: bool) -> None:
+def serve(data: Path, host: str, port: int, behind_proxy: bool, executor: str, verbose: bool) -> None:
     """Start with your own data; beyond this computer people sign in."""
-    _serve(data, host, port, False, behind_proxy, verbose)
+    _serve(data, host, port, False, behind_proxy, executor, verbose)
 
 
 @click.command()

@@ -13,6 +13,7 @@ from flask_wtf.csrf import CSRFProtect
 from werkzeug.middleware.proxy_fix import ProxyFix
 from werkzeug.routing import IntegerConverter
 
+from sorvek.actions.executors import opener_of
 from sorvek.actions.lifts import has_lift_stage
 from sorvek.actions.place import store_outlook
 from sorvek.actions.plan_club import Planner
@@ -144,12 +145,14 @@ def create_app(
     host: str = LOOPBACK,
     port: int = 0,
     behind_proxy: bool = False,
+    executor: str = "local",
 ) -> Flask:
     """Return the application on a database file; `demo` fills an empty one with the demo club.
 
     `host` is what it will listen on: beyond loopback people have to sign in. `behind_proxy` says that one reverse
-    proxy with TLS stands before it, whose headers name the client.
-    Raises: StoreError if the database or the key beside it cannot be used.
+    proxy with TLS stands before it, whose headers name the client. `executor` says where clubs are planned: here,
+    or on a cluster.
+    Raises: StoreError if the database or the key beside it cannot be used, ExecutorError for an unknown executor.
     """
     # One template tree, so that a page lies beside its routes and its name is unique by construction.
     app = Pages(__name__, template_folder=".")
@@ -174,7 +177,7 @@ def create_app(
     csrf.exempt("sorvek.web.floor.lane.splits")  # watches and machines have no session; the link is the key
     Compress(app)
     warm_up()
-    app.extensions["planner"] = Planner(store_outlook)
+    app.extensions["planner"] = Planner(store_outlook, opener_of(executor))
     app.url_map.converters["int"] = RowId
     for pages in PAGES:
         app.register_blueprint(pages)
