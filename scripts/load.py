@@ -42,15 +42,17 @@ def busy(seconds: float) -> None:
     with tempfile.TemporaryDirectory() as folder:
         port = free_port()
         server, address = started(Path(folder), port), f"http://127.0.0.1:{port}"
-        took, errors, until = list[float](), list[str](), time.monotonic() + seconds
+        took, errors, until = dict[str, list[float]](), list[str](), time.monotonic() + seconds
 
         def client(number: int) -> None:
             step = number
+            # People do not click in step: else twenty requests come at once, once a second.
+            time.sleep(number * BETWEEN_S / CLIENTS)
             while time.monotonic() < until:
-                begun = time.monotonic()
+                begun, page = time.monotonic(), PAGES[step % len(PAGES)]
                 try:
-                    urllib.request.urlopen(address + PAGES[step % len(PAGES)], timeout=30).read()
-                    took.append(time.monotonic() - begun)
+                    urllib.request.urlopen(address + page, timeout=30).read()
+                    took.setdefault(page, []).append(time.monotonic() - begun)
                 except OSError as error:
                     errors.append(str(error))
                 step += 1
@@ -68,8 +70,10 @@ def busy(seconds: float) -> None:
         finally:
             server.terminate()
             server.wait()
-    cut = statistics.quantiles(took, n=20)
-    print(f"{len(took)} pages, {len(errors)} errors, median {1000 * cut[9]:.0f} ms, p95 {1000 * cut[18]:.0f} ms")
+    for name, some in [*took.items(), ("all", [one for own in took.values() for one in own])]:
+        cut = statistics.quantiles(some, n=20)
+        print(f"{name}: {len(some)} times, median {1000 * cut[9]:.0f} ms, p95 {1000 * cut[18]:.0f} ms")
+    print(f"{len(errors)} errors")
 
 
 def slow(count: int) -> None:

@@ -21,7 +21,7 @@ VIEWS: tuple[tuple[str, str, Literal["light", "dark"]], ...] = (
     ("read", "/workouts/2/read", "light"),
     ("paste", "/workouts/new", "light"),
     ("movement", "/movements/toes-to-bar", "light"),
-    ("place", "/workouts/2/place/", "light"),
+    ("place", "/workouts/2/place/?by=plan", "light"),
     ("tiers", "/workouts/2/tiers", "light"),
     ("card", "/workouts/2/break/2/card", "light"),
     ("roster", "/roster/", "light"),
@@ -137,6 +137,12 @@ def _log(page: Page) -> None:
     page.locator(".again").wait_for()
 
 
+def _place(page: Page) -> None:
+    """Cut the club into tiers by plan."""
+    page.get_by_role("button", name="Cut the tiers").click()
+    page.locator(".tier-line").first.wait_for()
+
+
 def _calendar(page: Page) -> None:
     """Place everybody."""
     page.get_by_role("button", name="Place everybody").click()
@@ -147,6 +153,7 @@ def _calendar(page: Page) -> None:
 DONE: dict[str, Callable[[Page], None]] = {
     "read": lambda page: page.get_by_role("cell", name="racing").wait_for(),
     "paste": _paste,
+    "place": _place,
     "movement": _movement,
     "card": _card,
     "log": _log,
