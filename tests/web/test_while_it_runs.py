@@ -77,7 +77,11 @@ def test_a_simulated_field_stands_in_for_a_leaderboard(client, post):
     workout_id = int(re.search(r"/workouts/(\d+)/", where)[1])
     assert "No results yet" in client.get(f"/field/{workout_id}").text
     post(f"/field/{workout_id}", {"action": "simulate"})
-    assert "2000 results" in client.get(f"/field/{workout_id}").text
+    field = client.get(f"/field/{workout_id}?score=30").text
+    assert "2000 results, <strong>simulated</strong>" in field
+    assert re.search(r"Place \d+ of 2000</strong> in the simulated field", field)
+    post(f"/field/{workout_id}", {"text": "name,division,score\nA,men,9\nB,men,0:30\n"})
+    assert "simulated" not in client.get(f"/field/{workout_id}?score=30").text.partition("Import")[0]
 
 
 def test_an_athlete_file_comes_in_once(client):

@@ -8,6 +8,7 @@ from peewee import chunked, fn
 
 from sorvek.core.club import Leaderboard, Result, order_key
 from sorvek.store.errors import ConflictError
+from sorvek.store.settings import save_setting, setting, setting_version
 from sorvek.store.tables import BoardRow, ResultRow, database
 
 AT_ONCE = 120  # rows an insert, below SQLite's limit of variables
@@ -76,3 +77,15 @@ def replace_results(workout_id: int, results: Sequence[Result], seen_version: in
         ResultRow.delete().where(ResultRow.workout == workout_id).execute()
         for some in chunked(rows, AT_ONCE):
             ResultRow.insert_many(some).execute()
+
+
+def is_simulated(workout_id: int) -> bool:
+    """Return whether a leaderboard is a simulated field that stands in for the real one."""
+    return bool(setting(f"simulated_field_{workout_id}", False))
+
+
+def mark_simulated(workout_id: int, simulated: bool) -> None:
+    """Keep whether a leaderboard is a simulated field."""
+    name = f"simulated_field_{workout_id}"
+    if simulated != setting(name, False):
+        save_setting(name, simulated, setting_version(name))

@@ -5,6 +5,7 @@ from itertools import pairwise
 
 from sorvek.core.advice.briefing import Briefing, stuck_at
 from sorvek.core.advice.exchange import exchange_rates
+from sorvek.core.advice.margin import cost_words
 from sorvek.core.constants import BREATH_FRAC, GRIND_REPS, LAST_PUSH_S, MARGIN_REPS, RESOURCES
 from sorvek.core.quantities import clock
 from sorvek.core.simulation import Score, ScoreKind, SetRecord
@@ -195,4 +196,4 @@ def _where_time_goes(briefing: Briefing) -> str:
     if best.pace_won < 1.0:
         return f"{said}."
     name = briefing.course.slots[best.slot].movement.name
-    return f"{said}; 5 % faster on the {name} wins {best.pace_won:.0f} {best.unit}."
+    return f"{said}; 5 % faster on the {name} {cost_words(-best.pace_won, best.unit == 's')}."

@@ -26,7 +26,15 @@ from sorvek.core.table import RowError, read_text
 from sorvek.figures.percentile import percentile_curve
 from sorvek.store.accounts import Role
 from sorvek.store.athletes import all_athletes
-from sorvek.store.field import board_version, boards_of, field_sizes, replace_results, results_of
+from sorvek.store.field import (
+    board_version,
+    boards_of,
+    field_sizes,
+    is_simulated,
+    mark_simulated,
+    replace_results,
+    results_of,
+)
 from sorvek.store.outlooks import outlooks_of
 from sorvek.store.workouts import SavedWorkout, all_workouts
 from sorvek.web.access import needs
@@ -90,6 +98,7 @@ def _page(saved: SavedWorkout, problem: str = "", errors: list[RowError] | None 
         workouts=workouts,
         board=board,
         version=board_version(saved.id),
+        simulated=is_simulated(saved.id),
         curve=percentile_curve(board, own) if board.results else None,
         divisions=[name for name in boards if name],
         division=division,
@@ -115,6 +124,7 @@ def store(workout_id: int) -> ResponseReturnValue:
     saved, seen = workout_or_404(workout_id, settled=False), request.form.get("version", type=int)
     if request.form.get("action") == "simulate":
         replace_results(workout_id, simulate_field(saved.workout, people()), seen)
+        mark_simulated(workout_id, True)
         flash("A simulated field stands in. Import the real leaderboard when it is public.", "done")
         return redirect(url_for("field.show", workout_id=workout_id))
     upload = request.files.get("file")
@@ -126,6 +136,7 @@ def store(workout_id: int) -> ResponseReturnValue:
     if errors:
         return _page(saved, "Nothing was stored; correct these rows and send the file again.", errors)
     replace_results(workout_id, results, seen)
+    mark_simulated(workout_id, False)
     flash(f"{len(results)} results stored.", "done")
     return redirect(url_for("field.show", workout_id=workout_id))
 

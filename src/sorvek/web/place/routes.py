@@ -38,6 +38,7 @@ from sorvek.core.workout import Form, unroll
 from sorvek.figures.outlook_bars import BandBar, axis_ticks, forecast_axis, forecast_bar
 from sorvek.store.accounts import Role
 from sorvek.store.athletes import all_athletes
+from sorvek.store.field import is_simulated
 from sorvek.store.library import club_library
 from sorvek.store.workouts import SavedWorkout
 from sorvek.web.access import needs
@@ -113,6 +114,7 @@ def _board(saved: SavedWorkout, cut: Cut) -> str:
         "place/_lanes.html",
         saved=saved,
         by_plan=cut.by is Tiering.PLAN,
+        simulated=is_simulated(saved.id),
         kept=cut.kept,
         labels=saved.readout.course.labels([unroll(saved.workout, *who) for who in divisions]),
         lanes=[

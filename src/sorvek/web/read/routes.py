@@ -13,7 +13,7 @@ from sorvek.figures.structure import structure_strip
 from sorvek.store.accounts import Role
 from sorvek.store.changes import Changed, changes_of
 from sorvek.store.errors import ConflictError
-from sorvek.store.field import boards_of
+from sorvek.store.field import boards_of, is_simulated
 from sorvek.store.library import club_library
 from sorvek.store.workouts import (
     WorkoutText,
@@ -66,6 +66,7 @@ def _page(form: WorkoutForm, typed: WorkoutText | None, status: int = 200) -> Re
         earlier=earlier_texts(typed.id) if typed else [],
         changes=changes_of(Changed.WORKOUT, typed.id) if typed else [],
         piles=plateaus(boards_of(typed.id)[""].results) if typed else [],
+        simulated=is_simulated(typed.id) if typed else False,
         names=[m.plural for m in club_library().movements.values()],
     )
     return page, 422 if problem and status == 200 and request.method == "POST" else status

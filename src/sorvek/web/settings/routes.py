@@ -31,7 +31,7 @@ bp = Blueprint("settings", __name__, url_prefix="/settings")
 # A club's archive is larger than what a form may hold.
 LARGEST_ARCHIVE = 50_000_000
 NAMES = ("club_name", "event_name")
-LONGEST_NAME = 80
+LONGEST_NAME, CHANGES = 80, 15
 MONDAY = date(2026, 3, 9)  # any will do: hours are tried on a week
 
 
@@ -63,7 +63,7 @@ def _page(problem: str = "", typed: dict[str, str] | None = None, status: int = 
         most_tiers=MOST_TIERS,
         accounts=all_accounts(),
         backups=backups_of(opened())[:8],
-        changes=latest_changes(40),
+        changes=latest_changes(CHANGES),
     )
     return page, status
 
