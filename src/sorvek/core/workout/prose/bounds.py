@@ -13,6 +13,7 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 Spans = Sequence[tuple[Said, p.Span]]
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
+FREE_ORDER = {"partition", "partitioned", "partitioning"}
 SILENT = (Section.STANDARDS, Section.STORY, Section.SCALED)
 
 
@@ -44,6 +45,7 @@ def find_bounds(draft: Draft) -> None:
     told.ranges = [(said, found) for said in told.usable for found in said.of(p.Range)]
     if _on_the_minute(draft, told) or _windowed(draft, told):
         return
+    _ask_parts(draft, told)
     amraps = [
         s for s in told.cue("amrap") if s.sentence.section is Section.WORK or not vocabulary("scores") & s.low()
     ]
@@ -87,6 +89,23 @@ def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
         if span.lo and said.sentence.tokens[span.lo - 1].low == "in":
             return said, span  # “in 16 minutes: …; score: reps”
     return None
+
+
+def _ask_parts(draft: Draft, told: _Told) -> None:
+    """Ask about stretches of the clock with scores of their own, and about work in any order."""
+    timed = [said for said, _ in told.ranges if said.cue("for_time")]
+    open_ended = [said for said, _ in told.ranges if said.cue("amrap")]
+    if timed and open_ended:
+        tokens = [token for said in (*timed, *open_ended) for token in said.sentence.tokens]
+        ask(draft, "one part for time and one for reps: the notation has words for one score only", tokens)
+    for said in told.usable:
+        free = FREE_ORDER & said.low() and not {"nothing", "no", "not", "never"} & said.low()
+        if free or "any order" in said.text().lower():
+            ask(
+                draft,
+                f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for a free order",
+                said.sentence.tokens,
+            )
 
 
 def _on_the_minute(draft: Draft, told: _Told) -> bool:

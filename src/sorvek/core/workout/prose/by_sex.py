@@ -16,6 +16,7 @@ def join_sexes(draft: Draft) -> None:
 
     The women's sentence is used up, its words belong to the men's.
     """
+    _ask_levels(draft)
     by_sex = {sex: [s for s in draft.said if _addressed(s) == sex and s.of(p.WorkLine)] for sex in SEXES}
     for mine, hers in zip(*by_sex.values(), strict=False):
         joined = _joined(mine, hers)
@@ -30,6 +31,24 @@ def join_sexes(draft: Draft) -> None:
             mine.phrases = joined
             draft.facts.used += hers.sentence.tokens
         hers.phrases, hers.used = [], True
+
+
+def _ask_levels(draft: Draft) -> None:
+    """Ask about work that is written once for each of several levels: “RX: …”, “Masters 50+: …”."""
+    levels = [said for said in draft.said if _level(said) and any(work.counts for work in said.of(p.WorkLine))]
+    if len({_level(said) for said in levels}) < 2:
+        return
+    words = " / ".join(said.text()[: LONGEST_DOUBT // 2] for said in levels)[:LONGEST_DOUBT]
+    ask(draft, f"{words}: how does it differ by division?", [t for s in levels for t in s.sentence.tokens])
+    for said in levels:
+        said.phrases, said.used, said.doubted = [], True, True
+
+
+def _level(said: Said) -> str:
+    """Return the division a sentence is headed or begun with, empty for none or one of the sexes."""
+    name, used = division_at(said.sentence.lead, 0) if said.sentence.lead else ("", 0)
+    name = name if used and used == len([t for t in said.sentence.lead if not t.mark(":")]) else _addressed(said)
+    return "" if name in SEXES else name
 
 
 def _addressed(said: Said) -> str:

@@ -123,7 +123,7 @@ def place_tiebreaks(draft: Draft) -> None:
         said.used = True
         if draft.facts.form is w.Form.STAGES and (said.cue("stage", "part") or not said.of(p.WorkLine)):
             continue
-        found = _last_round(draft, said) or _tiebreak(draft, said)
+        found = not _one_of_a_series(draft, said) and (_last_round(draft, said) or _tiebreak(draft, said))
         told_again = placed and not said.has(p.WorkLine, p.RoundCount)
         placed = placed or found
         if not found and not told_again and not _no_tiebreak(draft, said):
@@ -151,6 +151,15 @@ def _no_tiebreak(draft: Draft, said: Said) -> bool:
     return bool({"no", "not", "none", "shared", "equal"} & low) or not (
         "time" in low or after & low or said.cue("every", "each_round")
     )
+
+
+def _one_of_a_series(draft: Draft, said: Said) -> bool:
+    """Return whether the clock is read after one set of a series only: “after the set of 12 muscle-ups”."""
+    tokens = said.sentence.tokens
+    told = {t.number for t in tokens if t.kind is Kind.NUMBER and t.number > 1}
+    names = {t.name for t in tokens if t.kind is Kind.MOVEMENT}
+    items = [item.work for node in draft.builder.body for item in node.items() if item.work]
+    return bool(told) and any(work.movement in names and not work.counts for work in items)
 
 
 def _last_round(draft: Draft, said: Said) -> bool:

@@ -307,6 +307,8 @@ def _counted_late(row: WordRow, work: WorkLine) -> WorkLine:
 
 def _count_behind(row: WordRow, at: int, index: int) -> tuple[tuple[int, ...], str, int]:
     """Return count and unit that stand behind a movement, “Thrusters x 21”, “Row: 500 m”, and where they end."""
+    if row.number_at(index + 1):
+        return (), "", at + 1  # “(one 22.5 kg dumbbell)”
     number, machine = row.tokens[index], row.library.movements[row.tokens[at].name].size is SizeKind.UNIT
     if not whole(number) or index in row.works or not (index > at + 1 or machine):
         return (), "", at + 1
