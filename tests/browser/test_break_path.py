@@ -45,11 +45,11 @@ def pages(pdf: bytes) -> int:
 
 
 def test_a_temperament_is_taken_with_one_key_and_kept(page, address):
-    page.goto(f"{address}/workouts/1/break/3")
+    page.goto(f"{address}/workouts/1/break/5")
     attack = page.get_by_role("button", name="attack")
     expect(attack).to_be_enabled()
     steady = [field.input_value() for field in page.locator("input[data-computed]").all()]
-    wanted = page.request.get(f"{address}/workouts/1/break/3/tempers").json()["texts"]["attack"]
+    wanted = page.request.get(f"{address}/workouts/1/break/5/tempers").json()["texts"]["attack"]
     assert wanted != steady
     page.keyboard.press("3")
     expect(attack).to_have_attribute("aria-pressed", "true")

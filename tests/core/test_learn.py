@@ -129,11 +129,11 @@ def test_what_was_expected_teaches_no_new_values(tier):
 
 def test_a_measured_number_moves_less_than_a_guessed_one():
     guess = Athlete("Guess", "building")
-    slow = Result("", "", True, result_of(guess).value * 1.35)
-    first = min(lessons_of(SETS, guess, slow).lessons, key=lambda row: row.after / row.before.value)
+    slow = Result("", "", True, result_of(guess, SETS_ONE).value * 1.35)
+    first = min(lessons_of(SETS_ONE, guess, slow).lessons, key=lambda row: row.after / row.before.value)
     assert first.after < first.before.value
     measured = with_number(guess, first.key, first.unit, first.before.value)
-    again = {row.key: row for row in lessons_of(SETS, measured, slow).lessons}
+    again = {row.key: row for row in lessons_of(SETS_ONE, measured, slow).lessons}
     after = again[first.key].after if first.key in again else first.before.value
     assert first.after < after <= first.before.value
 
