@@ -24,7 +24,7 @@ PORTION = 24
 # A movement that breaks on so many days is to break on fewer, for at most this share of the score. So many steps
 # more on the grid of rests are tried, so many candidates in full, on so many days (half tell breaks); judgement.
 LOUD, CALM_FRAC, MORE_RESTS, CALM_TRIES, CALM_DAYS = 0.3, 0.015, (0, 1, 2, 3), 8, 200
-# Paces and waits are weighed again on so many other days; a pace and the one after a change go together.
+# Paces and waits are weighed again on so many other days.
 MORE_DAYS = 96
 PLAIN = (PACE, WAIT, PACE_LATE, WAIT_LATE)
 
@@ -40,10 +40,10 @@ def _rule_complexity(bench: Bench) -> Floats:
     return table
 
 
-def _plain_in(x: Ints, slot: int, columns: tuple[int, ...]) -> Ints:
-    """Return a candidate with the usual values in some columns of a slot."""
+def _plain_in(x: Ints, slot: int, column: int) -> Ints:
+    """Return a candidate with the usual value in a column of a slot."""
     plain: Ints = x.copy()
-    plain[slot, list(columns)] = 0
+    plain[slot, column] = 0
     return plain
 
 
@@ -202,7 +202,7 @@ class Simplifier:
         loss = float(self.bench.evaluate(x[None], days)[0][0])
         now_failed = self.bench.evaluate(x[None])[2][0, k.FAILED]
         while True:
-            some = [_plain_in(x, slot, (column,)) for slot in range(len(x)) for column in PLAIN]
+            some = [_plain_in(x, slot, column) for slot in range(len(x)) for column in PLAIN]
             xs = np.stack([y for y in some if not (y == x).all()] or [x])
             nominal = self.bench.evaluate(xs)[2]
             calm = (nominal[:, k.FAILED] <= now_failed) & ~self._later(nominal)
