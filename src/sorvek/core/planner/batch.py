@@ -27,7 +27,6 @@ SCHEME_SHARE, COLUMN_SHARE = 0.35, 0.15
 # plays no part.
 HALF_SHARE, REDRAWS = 0.2, 4
 LEAST_ALIVE = 6
-POLISHED = 2
 # Polishing ends at the latest when so many times the budget are spent.
 MOST_POLISHING = 2.5
 # The share of a failed rep's price that founders are let off; it falls evenly to nothing. With all of it let off
@@ -338,28 +337,24 @@ def breed(
     totals, dues = np.full(n, np.inf), np.zeros(n)
     due, remitted = 0.0, LENIENCY
     alive = np.arange(n)
-    polished, turn = alive[:1], 0
+    at = best = 0
     simulations = trials = last_win = 0
     count_again = n
     polishing = False
     while True:
-        if polishing and simulations >= MOST_POLISHING * budget:
+        if polishing and (simulations >= MOST_POLISHING * budget or trials >= last_win + changes):
             break
-        if polishing and trials >= last_win + changes:
-            turn, last_win = turn + 1, trials
-            if turn == polished.size:
-                break
         # The members themselves come first: nothing is known of them yet.
         founding = trials < n
         if not polishing and not founding and (simulations >= budget or trials >= n + budget):
             polishing, last_win = True, trials
             remitted, totals = 0.0, daily.sum(axis=1)
-            polished = np.argsort(totals)[:POLISHED]
+            best = int(totals.argmin())
         if founding:
             at = trials
             y[:] = pop[at]
         elif polishing:
-            at = polished[turn]
+            at = best
             _small_change(y, pop, at, moves, trials % changes)
         else:
             if trials >= count_again:
