@@ -50,6 +50,11 @@ def test_people_next_to_a_score_are_found_on_another_workout_by_name():
     likeness, pairs = next_to(before, now, place=100)
     assert likeness.people == 40
     assert likeness.low < 50 < likeness.high + 1
+    # The quartiles of 40 people around place 100, each of whom has 500 less twice a place.
+    assert [r.value for r in (likeness.worse, likeness.typical, likeness.better)] == [284, 304, 322]
+    assert likeness.beside(good=reps("", 303), bad=reps("", 280)) == 1
+    assert likeness.beside(good=reps("", 330), bad=reps("", 280)) == 0
+    assert likeness.beside(good=reps("", 330), bad=reps("", 305)) == -1
     assert all(pair.here.name == pair.there.name for pair in pairs)
     assert next_to(before, Leaderboard([reps("stranger", 1)]), 100) == (None, [])
 

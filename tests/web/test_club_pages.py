@@ -237,3 +237,21 @@ def test_an_earlier_text_can_be_looked_at_and_prose_is_read(client, post):
     assert answer["text"] == "amrap 10:00\n5 burpees\n# ? 3 wiggles\n"
     assert '<span class="src src-doubt" data-line="# ? 3 wiggles">3 wiggles</span>' in answer["html"]
     assert "competing" in post("/read/prospects", {"text": text}).json["html"]
+
+
+def test_people_alike_on_an_earlier_workout_give_a_second_forecast(client, post, planned):
+    planned(2)
+    post("/field/2", {"text": "name,division,score\n" + "\n".join(f"P{i},open,{20 + i // 4}" for i in range(60))})
+    assert "The field" not in client.get("/workouts/2/break/2").text, "nobody has a score on the workout before"
+    post("/field/1", {"text": "name,division,score\n" + "\n".join(f"P{i},open,{60 + i}" for i in range(60))})
+    planned(1)
+    told = re.search(r'data-testid="second">(.*?)</p>', client.get("/workouts/2/break/2").text, re.DOTALL)[1]
+    assert "(forecast)" in told
+    assert "worse than the model" in told, "they got to 35 reps at most"
+    assert re.search(r"\d+ reps to \d+ reps here", told)
+    row = client.get("/workouts/2/place/?by=outcome").text
+    assert re.search(r'class="loss" title="\d+ people next to this forecast there did \d+ reps to \d+ reps here"', row)
+    post("/field/1", {"action": "simulate"})
+    post("/field/2", {"action": "simulate"})
+    told = client.get("/workouts/2/break/2").text
+    assert "no second opinion yet" in told, "a field simulated by the model cannot confirm it"

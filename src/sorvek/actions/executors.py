@@ -11,8 +11,8 @@ from typing import Any, TypeVar
 
 from sorvek.core.errors import CoreError
 
-# Workers give way to whoever waits for a page (a step of the system's priorities); judgement.
-BEHIND_PAGES = 10
+# Workers give way to whoever waits for a page as far as the system allows.
+BEHIND_PAGES = 19
 RETRIES = 3  # of what a lost worker had in hand
 T = TypeVar("T")
 

@@ -5,27 +5,22 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from sorvek.actions.entry import Entry, entry_of
+from sorvek.actions.field_view import FieldView, HeapWorth, SecondForecast
 from sorvek.actions.plan_club import Job, Task
 from sorvek.actions.plan_tiers import KeptTiers, plan_tiers_of
-from sorvek.core.athlete import Athlete
 from sorvek.core.club import (
     CRUXES,
-    Likeness,
     Outcomes,
     Outlook,
-    Result,
     Standing,
-    next_to,
-    one_better,
 )
 from sorvek.core.workout import Movement
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.database import connection
-from sorvek.store.field import boards_of, field_sizes
 from sorvek.store.library import club_library
 from sorvek.store.outlooks import SavedOutlook, drop_outlook, outlooks_of, save_outlook
 from sorvek.store.placings import Placing, placings_of, save_placing
-from sorvek.store.workouts import SavedWorkout, all_workouts
+from sorvek.store.workouts import SavedWorkout
 
 NO_TIER = "in no tier yet"
 UNPLANNED = "not planned yet"
@@ -97,7 +92,8 @@ class Line:
     outlook: Outlook | None
     stale: bool
     standing: Standing | None
-    likeness: Likeness | None
+    second: SecondForecast | None
+    heaps: tuple[HeapWorth, ...]
     lane: TierLane
 
     @property
@@ -134,11 +130,6 @@ def store_outlook(job: Job, athlete_id: int, version: int, outlook: Outlook) -> 
         return save_outlook(job.workout_id, athlete_id, SavedOutlook(outlook, job.workout_version, version))
 
 
-def as_result(athlete: Athlete, outlook: Outlook) -> Result:
-    """Return the middle of an athlete's forecast as a score on the leaderboard."""
-    return Result(athlete.name, athlete.division, outlook.kind == "time", float(round(outlook.p50)))
-
-
 def _stale(saved: SavedWorkout, athlete: SavedAthlete, kept: SavedOutlook | None) -> bool:
     return kept is not None and (kept.workout_version, kept.athlete_version) != (saved.version, athlete.version)
 
@@ -149,38 +140,21 @@ def outcomes_of(saved: SavedWorkout) -> tuple[str, ...]:
     return Outcomes.of(course).names if course.segments else ()
 
 
-def workout_before(saved: SavedWorkout) -> SavedWorkout | None:
-    """Return the latest workout before this one that has a leaderboard."""
-    workouts, sizes = all_workouts(), field_sizes()
-    at = [w.id for w in workouts].index(saved.id)
-    return next((w for w in reversed(workouts[:at]) if sizes.get(w.id)), None)
-
-
 def lines_of(saved: SavedWorkout, cut: Cut) -> list[Line]:
     """Return everybody on the roster, by name."""
     outlooks, placings = outlooks_of(saved.id), placings_of(saved.id)
-    boards = boards_of(saved.id)
-    earlier = workout_before(saved)
-    earlier_outlooks = outlooks_of(earlier.id) if earlier else {}
-    board_before = boards_of(earlier.id)[""] if earlier else boards[""]
-    lines = []
+    view, lines = FieldView(saved), []
     for athlete in all_athletes():
         kept, placing = outlooks.get(athlete.id), placings.get(athlete.id, Placing())
-        standing = likeness = None
-        if kept and boards[""].results:
-            score = as_result(athlete.athlete, kept.outlook)
-            standing = boards.get(athlete.athlete.division, boards[""]).standing(score, one_better(score))
-            if athlete.id in earlier_outlooks:
-                there = as_result(athlete.athlete, earlier_outlooks[athlete.id].outlook)
-                likeness, _ = next_to(board_before, boards[""], board_before.standing(there, there).place)
         outlook = kept.outlook if kept else None
         lines.append(
             Line(
                 entry=entry_of(saved, athlete, placing),
                 outlook=outlook,
                 stale=_stale(saved, athlete, kept),
-                standing=standing,
-                likeness=likeness,
+                standing=view.standing(athlete.athlete, outlook) if outlook else None,
+                second=view.second(athlete.id, athlete.athlete, outlook) if outlook else None,
+                heaps=view.heaps(athlete.athlete, outlook) if outlook else (),
                 lane=cut.lane(athlete.id, outlook, placing),
             )
         )

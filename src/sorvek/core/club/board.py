@@ -100,12 +100,24 @@ def plateaus(results: Sequence[Result], most: int = 4, least_frac: float = 0.02)
 
 @dataclass(frozen=True, slots=True)
 class Likeness:
-    """What people with a like score on one workout did on another: quartiles of their places there, in per cent."""
+    """What people with a like score on one workout did on another.
+
+    `low`, `middle` and `high` are the quartiles of their places there, in per cent of the field beaten; `worse`,
+    `typical` and `better` are the results at those.
+    """
 
     people: int
     low: float
     middle: float
     high: float
+    worse: Result
+    typical: Result
+    better: Result
+
+    def beside(self, good: Result, bad: Result) -> int:
+        """Return 1 where the typical one of them beat a forecast's good day, -1 where not even its bad one."""
+        typical = order_key(self.typical)
+        return int(typical < order_key(good)) - int(typical > order_key(bad))
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,7 +139,9 @@ def next_to(
     pairs = [Pair(r, now.results[now.index_of[r.name]]) for r in around if r.name in now.index_of]
     if not pairs:
         return None, []
-    percents = [100 * (1 - now.index_of[pair.there.name] / len(now.results)) for pair in pairs]
-    low, middle, high = np.percentile(percents, [25, 50, 75]).tolist()
+    places = sorted((now.index_of[pair.there.name] for pair in pairs), reverse=True)
+    low, middle, high = np.percentile([100 * (1 - place / len(now.results)) for place in places], [25, 50, 75])
+    at = [now.results[places[round(share * (len(places) - 1))]] for share in (0.25, 0.5, 0.75)]
     middle_at = min(len(pairs) - 1, len(pairs) // 2)
-    return Likeness(len(pairs), low, middle, high), pairs[max(0, middle_at - 3) : middle_at + 3]
+    likeness = Likeness(len(pairs), float(low), float(middle), float(high), *at)
+    return likeness, pairs[max(0, middle_at - 3) : middle_at + 3]

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from flask import Blueprint, Response, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.place import as_result
+from sorvek.actions.field_view import as_result
 from sorvek.core.club import (
     Leaderboard,
     Likeness,

@@ -2,6 +2,7 @@
 
 import sys
 from dataclasses import dataclass
+from functools import partial
 
 from flask import Blueprint, current_app, flash, jsonify, redirect, render_template, request, session, url_for
 from flask.typing import ResponseReturnValue
@@ -17,7 +18,6 @@ from sorvek.actions.place import (
     decide,
     lines_of,
     tasks_of,
-    workout_before,
 )
 from sorvek.actions.plan_club import Job, Planner
 from sorvek.actions.plan_tiers import (
@@ -32,7 +32,7 @@ from sorvek.actions.plan_tiers import (
     undo_tiers,
     usual_tiers,
 )
-from sorvek.core.club import MOST_TIERS, STAR_FRAC
+from sorvek.core.club import MOST_TIERS, STAR_FRAC, result_text
 from sorvek.core.errors import CoreError
 from sorvek.core.workout import Form, unroll
 from sorvek.figures.outlook_bars import BandBar, axis_ticks, forecast_axis, forecast_bar
@@ -125,7 +125,9 @@ def _board(saved: SavedWorkout, cut: Cut) -> str:
         movable=tuple(tiers) if cut.by is Tiering.PLAN else cut.names,
         ticks=axis_ticks(axis),
         axis=axis,
-        earlier=workout_before(saved),
+        earlier=next((row.line.second.earlier for row in rows if row.line.second), None),
+        gates=tuple(saved.readout.course.gates()),
+        text=partial(result_text, form=saved.workout.form),
         cruxes=sorted({line.outlook.crux for line in lines if line.outlook}),
     )
 

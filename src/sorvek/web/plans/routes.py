@@ -8,6 +8,7 @@ from flask import Blueprint, flash, jsonify, redirect, render_template, request,
 from flask.typing import ResponseReturnValue
 
 from sorvek.actions.entry import Entry
+from sorvek.actions.field_view import FieldView
 from sorvek.actions.kept import tempers_of
 from sorvek.actions.people import beside
 from sorvek.actions.plans import InForce, in_force, keep_plan, recommended, try_sets
@@ -20,12 +21,14 @@ from sorvek.core.advice import (
     goals,
     origins,
 )
+from sorvek.core.club import result_text
 from sorvek.core.errors import CoreError
 from sorvek.core.plan import Edit, Scope, edit_plan, recast, shorthand, typed_plan
 from sorvek.core.planner import Temper, plan_workout
 from sorvek.core.workout import Form
 from sorvek.store.accounts import Role
 from sorvek.store.errors import ConflictError
+from sorvek.store.outlooks import outlook_of_pair
 from sorvek.store.plans import drop_plan, plan_versions
 from sorvek.web.access import needs
 from sorvek.web.conflict import conflict_page, differences
@@ -91,8 +94,25 @@ def _page(entry: Entry, form: Mapping[str, str], status: int = 200) -> ResponseR
         author=session.get("author", ""),
         versions=plan_versions(entry.saved.id, entry.athlete.id),
         origins=origins(problem),
+        **_in_the_field(entry),
     )
     return page, status
+
+
+def _in_the_field(entry: Entry) -> dict[str, object]:
+    """Return what the leaderboards say of an athlete's forecast, for `_field.html`; of the forecast on Place."""
+    kept, athlete = outlook_of_pair(entry.saved.id, entry.athlete.id), entry.athlete.athlete
+    if kept is None:
+        return {"heaps": (), "second": None}
+    view = FieldView(entry.saved, entry.athlete.id)
+    return {
+        "simulated": view.simulated,
+        "heaps": view.heaps(athlete, kept.outlook),
+        "second": view.second(entry.athlete.id, athlete, kept.outlook),
+        "crux": kept.outlook.crux,
+        "name": athlete.name,
+        "text": result_text,
+    }
 
 
 @bp.post("/<int:athlete_id>/preview")
