@@ -65,7 +65,9 @@ def find_bounds(draft: Draft) -> None:
         said, span = again
         cues = [token for token in said.sentence.tokens if token.cue("repeat")]
         _form(draft, w.Form.AMRAP, span.seconds, [*cues, *said.tokens(span)])
-    elif told.has(p.Lift) and not any(work.counts for said in told.usable for work in said.of(p.WorkLine)):
+    elif told.has(p.Lift) and not (
+        told.has(p.RepCounts) or any(work.counts for said in told.usable for work in said.of(p.WorkLine))
+    ):
         draft.facts.form = w.Form.LIFT
     else:
         _for_time(draft, [], told.spans)
@@ -81,6 +83,9 @@ def _over_again(told: _Told) -> tuple[Said, p.Span] | None:
 def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
     """Return where work is said to be repeated for so long: “keep repeating this for 9 minutes”."""
     for said, span in told.role(""):
+        behind = said.sentence.tokens[span.hi : span.hi + 1]
+        if behind and behind[0].low == "ladder":
+            return said, span  # “10-minute ladder”
         again = said.cue("repeat") or "ladder" in said.low()
         if again and span.lo and said.sentence.tokens[span.lo - 1].low == "for":
             return said, span
@@ -239,6 +244,7 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         return
     for said in (said for said, span in found if _per_round(said, span)):
         ask(draft, f"{said.text()[:LONGEST_DOUBT]}: the notation has one cap for the whole", said.sentence.tokens)
+    found = list(_behind_a_lift(draft, found))
     last = max((span.seconds for _, span in found), default=0.0)
     if len({span.seconds for _, span in found}) > 1:
         ask(
@@ -255,6 +261,14 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
             said.used = True
     tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
     _form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
+
+
+def _behind_a_lift(draft: Draft, found: Spans) -> Spans:
+    """Return caps without what the clock reads then, where a lift goes before: “7 minutes (clock reads 13:00)”."""
+    windows = {span.seconds for said in draft.said if said.has(p.Lift) for span in said.of(p.Span)}
+    caps = {span.seconds for _, span in found}
+    both = len(caps) == 2 and max(caps) - min(caps) in windows
+    return [(said, span) for said, span in found if span.seconds == min(caps)] if both else found
 
 
 def _bare_cap(said: Said, span: p.Span, timed: Sequence[Said]) -> bool:

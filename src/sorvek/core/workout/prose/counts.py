@@ -20,6 +20,8 @@ from sorvek.core.workout.prose.words import Kind
 # “3 more minutes” extend the clock.
 MORE = {"more", "extra", "additional", "further"}
 
+COUNTDOWN = {"go", "start", "call", "count", "countdown", "counts", "beep", "lift"}
+
 
 def duration(row: WordRow, at: int) -> tuple[float, int] | None:
     """Return seconds and the tokens they take for a time that begins at a token."""
@@ -195,7 +197,9 @@ def _series_of(row: WordRow, lo: int, hi: int, counts: list[int], commas: bool, 
     if etc:
         dots, hi = True, hi + (1 if behind is not None and behind.cue("etc") else 2)
     least = 2 if reps or dots else 3
-    if len(counts) < least or (commas and not (reps or dots or etc or _colon(row, hi) or _rounds_before(row, lo))):
+    alone = not any(token.kind is not Kind.MARK for token in (*row.tokens[:lo], *row.tokens[hi:]))
+    told = reps or dots or etc or alone or _colon(row, hi) or _rounds_before(row, lo)
+    if len(counts) < least or (commas and not told):
         return None
     if any(t.mark("/") for t in row.tokens[lo:hi]) and not reps:
         return None
@@ -225,7 +229,7 @@ def _colon(row: WordRow, at: int) -> bool:
 
 def _countdown(row: WordRow, lo: int, hi: int) -> bool:
     around = [*row.tokens[max(0, lo - 4) : lo], *row.tokens[hi : hi + 3]]
-    return any(token.low in ("go", "start", "call", "count", "countdown", "counts", "beep") for token in around)
+    return any(token.low in COUNTDOWN for token in around)
 
 
 def _filled(row: WordRow, lo: int, hi: int, counts: list[int]) -> RepCounts | None:

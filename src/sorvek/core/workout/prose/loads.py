@@ -21,6 +21,7 @@ class Sized:
 
     def __init__(self, said: Sequence[Said], nodes: Sequence[Node], library: Library) -> None:
         self.library = library
+        self.said = said
         self.words = [token for s in said for token in s.sentence.tokens]
         self.items = [item for node in nodes for item in node.items()]
         self.apart = [
@@ -45,8 +46,10 @@ class Sized:
         self.counted = {id(item) for node in nodes for item in _counted(node)}
         self.nested = {id(item) for node in nodes for item in _nested(node)}
         self.alone = len(self.items) == 1
+        self.endless = {id(item) for node in nodes for item in _endless(node)}
         self.taken: set[int] = set()
         self.unclear: set[int] = set()
+        self.single: set[int] = set()
         self.found: dict[int, tuple[Quantity, ...]] = {}
         self.tokens: dict[int, list[Token]] = {}
         for item in self.items:
@@ -54,6 +57,7 @@ class Sized:
         for item in self.items:
             if id(item) not in self.found:
                 self._same(item)
+        self._below()
         for _ in range(2):  # what is said of nothing is for the only thing left
             for item in self.items:
                 if id(item) not in self.found:
@@ -112,6 +116,26 @@ class Sized:
             if alike:
                 self.found[id(item)] = self.found[id(alike[-1])]
 
+    def _below(self) -> None:
+        """Give lines of work the loads on the line right below each, where more than one line has such."""
+        bare = {number for number, said in enumerate(self.said) if _nothing_but_loads(said)}
+        below: dict[int, list[int]] = {}
+        for item in self.items:
+            at = item.sentence + 1
+            while at in bare and id(item) not in self.found and self._kind(item) is SizeKind.LOAD:
+                below.setdefault(id(item), []).append(at)
+                at += 1
+        if len(below) < 2:
+            return
+        for item in self.items:
+            for said in (self.said[number] for number in below.get(id(item), ())):
+                for load in said.of(p.Loads):
+                    label = _label_before(said, load)
+                    named = [a if a.division else replace(a, division=label) for a in load.sizes.amounts]
+                    self.found[id(item)] = _distinct([*self.found.get(id(item), ()), *named])
+                    self.taken |= {id(other) for at, other in self.apart if at is said}
+                    item.tokens += said.tokens(load)
+
     def _in_the_hand(self, item: Node) -> None:
         """Take the only kettlebell, dumbbell or ball there is, where nothing is said of this line."""
         alike = {self.found[id(o)] for o in self.items if id(o) in self.found and self._gear(o) == self._gear(item)}
@@ -145,6 +169,8 @@ class Sized:
             if (fits or alone) and (mine or implements & nouns or not named_here):
                 amounts = fitting(load.sizes, movement)
                 if amounts:
+                    if gear.startswith("two") and _one_of_them(said, load):
+                        self.single.add(id(item))
                     label = _label_before(said, load)
                     named += [a if a.division or not label else replace(a, division=label) for a in amounts]
                     self.taken.add(id(load))
@@ -211,7 +237,7 @@ class Sized:
         assert work is not None
         movement = self.library.movements[work.movement]
         counted = bool(work.counts) and not node.rising
-        alone = not counted and id(node) not in self.counted and self.alone
+        alone = not counted and id(node) not in self.counted and (self.alone or id(node) in self.endless)
         count = 1 if alone else work.counts[0] if counted else w.RISING
         amounts = self.found.get(id(node), ())
         size, problem = self._size(work, amounts) if amounts else (w.Size(), "")
@@ -221,6 +247,7 @@ class Sized:
             (len(work.counts) not in (0, 1, len(self.divisions)), "which count is for whom?"),
             (id(node) in self.unclear, "which of the loads?"),
             (bool(problem), problem),
+            (id(node) in self.single, "with one or with two of them?"),
             (movement.size is SizeKind.LOAD and not amounts, "no load is given"),
             (
                 bool(work.unit) and not _counted_in(work.unit, movement),
@@ -244,7 +271,7 @@ class Sized:
             rising,
             counts=counts,
             style=work.style,
-            others=node.others,
+            others=(*node.others, *work.others),
         )
 
     def _size(self, work: p.WorkLine, amounts: Sequence[Quantity]) -> tuple[w.Size, str]:
@@ -297,6 +324,21 @@ class Sized:
         )
 
 
+def _nothing_but_loads(said: Said) -> bool:
+    """Return whether a sentence is a line of loads: “Men 35 kg, women 25 kg”."""
+    loads = said.of(p.Loads)
+    words = sum(load.hi - load.lo for load in loads)
+    named = [t for t in said.sentence.tokens if not t.mark(",.:;-–/()") and not t.cue("men", "women", "level")]
+    numbers = [t for load in loads for t in said.tokens(load) if t in named]
+    return bool(words) and len(numbers) == len(named) and not said.sentence.lead
+
+
+def _one_of_them(said: Said, load: p.Loads) -> bool:
+    """Return whether loads are told of one implement: “use a 22.5 kg dumbbell”."""
+    before = {token.low for token in said.sentence.tokens[max(0, load.lo - 1) : load.lo + 2]}
+    return bool({"a", "one", "single"} & before) and not {"each", "hand", "pair", "two", "both"} & said.low()
+
+
 def _counted_in(unit: str, movement: Movement) -> bool:
     """Return whether a movement may be counted in a unit."""
     return movement.size is SizeKind.UNIT or (unit == "m" and movement.family in BY_DISTANCE)
@@ -308,6 +350,14 @@ def _counted(node: Node) -> Iterator[Node]:
         yield from node.items()
     for inner in node.inner:
         yield from _counted(inner)
+
+
+def _endless(node: Node) -> Iterator[Node]:
+    """Yield lines of work that are alone in what is repeated to the end: “then as many burpees as possible”."""
+    if node.block == w.Rounds(0, ()) and len(items := list(node.items())) == 1:
+        yield from items
+    for inner in node.inner:
+        yield from _endless(inner)
 
 
 def _sexed(division: str) -> bool:

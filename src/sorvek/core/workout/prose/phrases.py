@@ -22,7 +22,10 @@ class Phrase:
 
 @dataclass(frozen=True, slots=True)
 class WorkLine(Phrase):
-    """So many of a movement; no counts where a series gives them, two where the divisions differ."""
+    """So many of a movement; no counts where a series gives them, two where the divisions differ.
+
+    `others` are divisions that do another movement instead, with its name.
+    """
 
     movement: str
     counts: tuple[int, ...]
@@ -32,6 +35,7 @@ class WorkLine(Phrase):
     pointed: bool = False
     unsure: str = ""
     style: str = ""
+    others: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,112 @@
+"""Work that is written once for every division, each under a heading: one line of work with the loads of all."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from sorvek.core.workout.movements import Library, SizeKind
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import Said
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.sizes import Sizes, division_at
+
+ALL = ("", "rx", "open")  # names of the version that is for everybody who is not named elsewhere
+
+
+@dataclass(frozen=True, slots=True)
+class _Version:
+    """What stands under the heading of a division."""
+
+    division: str
+    heading: Said
+    said: list[Said]
+
+    @property
+    def works(self) -> list[p.WorkLine]:
+        """Return its counted work in order."""
+        return [work for said in self.said for work in said.of(p.WorkLine) if work.counts and not work.pointed]
+
+
+def join_levels(draft: Draft) -> None:
+    """Join versions of the work into the first; where one does not fit it is asked about.
+
+    The words of the others belong to the first.
+    """
+    versions = [version for version in _versions(draft.said) if version.works]
+    if len(versions) < 2 or any(said.of(p.WorkLine) for said in _before(draft, versions[0].heading)):
+        return
+    first, *others = versions
+    for said in first.said:
+        said.sentence.section = Section.WORK
+    for other in others:
+        joined = _joined(first, other, draft.library)
+        if joined is None:
+            for said in other.said:
+                said.sentence.section = Section.SCALED
+            continue
+        for said in first.said:
+            said.phrases = [joined.get(id(phrase), phrase) for phrase in said.phrases]
+        for said in other.said:
+            draft.facts.used += said.sentence.tokens
+            said.phrases, said.used = [], True
+
+
+def _versions(said_of: Sequence[Said]) -> list[_Version]:
+    found: list[_Version] = []
+    inside = False
+    for said in said_of:
+        sentence = said.sentence
+        name, used = division_at(sentence.tokens, 0) if sentence.heading else ("", 0)
+        words = [token for token in sentence.tokens if not token.mark(":")]
+        if used and used == len(words):
+            found.append(_Version(name, said, []))
+            inside = True
+        elif sentence.heading or not inside or sentence.section is not found[-1].heading.sentence.section:
+            inside = False
+        else:
+            found[-1].said.append(said)
+    return found
+
+
+def _before(draft: Draft, heading: Said) -> list[Said]:
+    """Return what stands above a heading and is neither the title nor about the same work."""
+    return [
+        said for said in draft.said[: draft.said.index(heading)] if said.of(p.WorkLine) and said is not draft.title
+    ]
+
+
+def _joined(first: _Version, other: _Version, library: Library) -> dict[int, p.Phrase] | None:
+    """Return the first version's lines, by identity, with what the other does; None if its work is another."""
+    shape = [_shape(version) for version in (first, other)]
+    if shape[0] != shape[1] or len(first.works) != len(other.works):
+        return None
+    found: dict[int, p.Phrase] = {}
+    for mine, theirs in zip(first.works, other.works, strict=True):
+        kinds = [library.movements[work.movement].size for work in (mine, theirs)]
+        alike = mine.movement == theirs.movement or kinds[0] is kinds[1] or kinds[1] is SizeKind.NONE
+        if not alike or (mine.counts, mine.unit, mine.side) != (theirs.counts, theirs.unit, theirs.side):
+            return None
+        swaps = (
+            mine.others if mine.movement == theirs.movement else (*mine.others, (other.division, theirs.movement))
+        )
+        found[id(mine)] = replace(mine, sizes=_sizes(first, mine.sizes, other, theirs.sizes), others=swaps)
+    return found
+
+
+def _shape(version: _Version) -> list[object]:
+    """Return what repeats the work of a version."""
+    counts = [phrase.count for said in version.said for phrase in said.of(p.RoundCount)]
+    series = [phrase.counts for said in version.said for phrase in said.of(p.RepCounts)]
+    spans = [(span.role, span.seconds) for said in version.said for span in said.of(p.Span)]
+    return [counts, series, spans]
+
+
+def _sizes(first: _Version, mine: Sizes | None, other: _Version, theirs: Sizes | None) -> Sizes | None:
+    if mine is None or theirs is None:
+        return mine or theirs
+    named = [
+        replace(amount, division=amount.division or (division if division not in ALL else ""))
+        for division, sizes in ((first.division, mine), (other.division, theirs))
+        for amount in sizes.amounts
+    ]
+    return replace(mine, amounts=tuple(named))
