@@ -20,6 +20,7 @@ from sorvek.bench.club import seconds_for_club
 from sorvek.bench.evening import evening_s
 from sorvek.bench.learning import learnt
 from sorvek.bench.live import live_heats, live_shares, together_ms
+from sorvek.bench.served import served
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.tempers import compare_tempers
@@ -219,6 +220,23 @@ def _honest() -> list[Measured]:
     return figures
 
 
+def _whom_tiers_serve() -> list[Measured]:
+    """Return how many members lose little by the plan of their tier, and how many too much, with at most four."""
+    figures = []
+    for name, clubs in zip(("demo", "made up"), served(demo_texts()), strict=True):
+        little, starred = [one.little for one in clubs], [one.starred for one in clubs]
+        wanted = ">= 85, each" if name == "demo" else ">= 80"
+        figures += [
+            Measured(
+                f"members who lose under 3 %, {name}", statistics.mean(little), min(little), "%", len(clubs), wanted
+            ),
+            Measured(
+                f"members with a star, {name}", statistics.mean(starred), max(starred), "%", len(clubs), "<= 12.5"
+            ),
+        ]
+    return figures
+
+
 def _live() -> list[Measured]:
     """Return what simulated heats show: is the live forecast honest, does planning the rest help, how long."""
     found = live_heats(demo_texts(), LIVE_HEATS)
@@ -263,7 +281,17 @@ def run(quick: bool, out: Path) -> str:
     problems, repeats = demo_problems(), 1 if quick else 3
     figures = [*_speed(problems, repeats), *_lifts(repeats), *_against_c(problems, repeats)]
     figures += (
-        [] if quick else [*_whole_club(), *_quality(problems), *_honest(), *_believable(), *_live(), *_learning()]
+        []
+        if quick
+        else [
+            *_whole_club(),
+            *_quality(problems),
+            *_honest(),
+            *_believable(),
+            *_whom_tiers_serve(),
+            *_live(),
+            *_learning(),
+        ]
     )
     machine = {"python": platform.python_version(), "processor": platform.machine()}
     out.write_text(
