@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 Spans = Sequence[tuple[Said, p.Span]]
+MOST_START = 4  # words of a line that says when something begins
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
 FREE_ORDER = {"partition", "partitioned", "partitioning"}
 SILENT = (Section.STANDARDS, Section.STORY, Section.SCALED)
@@ -65,6 +66,9 @@ def find_bounds(draft: Draft) -> None:
         said, span = again
         cues = [token for token in said.sentence.tokens if token.cue("repeat")]
         _form(draft, w.Form.AMRAP, span.seconds, [*cues, *said.tokens(span)])
+    elif told.cue("etc") and (ahead := _unending(told)):
+        said, span = ahead
+        _form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
     elif told.has(p.Lift) and not (
         told.has(p.RepCounts) or any(work.counts for said in told.usable for work in said.of(p.WorkLine))
     ):
@@ -94,6 +98,12 @@ def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
         if span.lo and said.sentence.tokens[span.lo - 1].low == "in":
             return said, span  # “in 16 minutes: …; score: reps”
     return None
+
+
+def _unending(told: _Told) -> tuple[Said, p.Span] | None:
+    """Return the time of work that goes on and on: “9 minutes to climb: 2 …, 4 …, 6 … and so on”."""
+    usable = [(said, span) for said, span in told.role("") if said.sentence.section is Section.WORK]
+    return next((pair for pair in usable if not (pair[0].has(p.Lift) or pair[0].cue("if"))), None)
 
 
 def _ask_parts(draft: Draft, told: _Told) -> None:
@@ -229,6 +239,7 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         for token in (*said.sentence.lead, *said.sentence.tokens)
         if token.cue("for_time")
     ]
+    spans = [(s, span) for s, span in spans if not s.has(p.Lift) or s.has(p.WorkLine) or s.cue("cap", "for_time")]
     found = [(s, span) for s, span in spans if span.role == "cap"] or [
         (s, span) for s, span in spans if span.role == "within" and (not s.cue("if") or "not" in s.low())
     ]
@@ -239,6 +250,8 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         # “for time (25:00)”
         found = [(s, span) for s, span in spans if span.role == "" and _bare_cap(s, span, timed)]
         found = found if len({span.seconds for _, span in found}) == 1 else []
+    if timed and not found:
+        found = list(_lift_opens(draft))
     if not (timed or found):
         ask(draft, "it is not said how the work is bounded: for time, or as many reps as possible in a time?", [])
         return
@@ -261,6 +274,17 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
             said.used = True
     tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
     _form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
+
+
+def _lift_opens(draft: Draft) -> Spans:
+    """Return the clock at which a lift begins behind the work, “Starting at 12:00”: until then the work lasts."""
+    for said, after in pairwise(draft.said):
+        spans = [span for span in said.of(p.Span) if said.sentence.tokens[span.lo].kind is Kind.CLOCK]
+        begins = {"starting", "start", "starts", "begin", "begins", "beginning", "at", "from"} & said.low()
+        if spans and begins and spans[0].seconds and said.sentence.words <= MOST_START and after.has(p.Lift):
+            said.used = True
+            return [(said, spans[0])]
+    return []
 
 
 def _behind_a_lift(draft: Draft, found: Spans) -> Spans:

@@ -356,9 +356,18 @@ class Builder:
             self.close()
         elif phrase.name in ("etc", "until_missed"):
             self.etc = True
+        elif phrase.name == "remaining" and self._countless(said, phrase):
+            node = self.place().pop()
+            self.put(Node(said.tokens(phrase), w.Rounds(0, ()), inner=[node]))
         elif again or phrase.name == "remaining" or (phrase.name == "amrap" and self._bought_in(said)):
             self.close()
             self.repeat(said, Node(said.tokens(phrase), w.Rounds(0, ())))
+
+    def _countless(self, said: Said, phrase: p.Cue) -> bool:
+        """Return whether a cue stands behind work without a count: “max wall walks in the remaining time”."""
+        last = self.place()[-1] if self.place() else None
+        work = last.work if last is not None and last.sentence == self.number else None
+        return work is not None and not work.counts and work.hi <= phrase.lo and not self.open
 
     def _bought_in(self, said: Said) -> bool:
         """Return whether open rounds begin behind work that is done once."""

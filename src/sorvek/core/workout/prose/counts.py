@@ -349,6 +349,12 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
         and (row.token(at + 2) is None or row.tokens[at + 2].mark(":("))
     )
     sets = behind.cue("set") and behind.low == "sets of" and whole(row.token(skip(row.tokens, index + 1, set())))
+    paced = (
+        row.token(at - 1) is not None
+        and row.lead(at) in ("for", "x")
+        and any(t.cue("every") for t in row.tokens[:at])
+    )
+    sets = sets or (paced and behind.cue("set"))
     once = token.number == 1 and behind.low == "time"
     if behind.cue("rounds") or rft or listed or sets or once:
         return RoundCount(at, index if rft else index + 1, int(token.number), row.points(at))

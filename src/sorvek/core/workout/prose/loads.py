@@ -102,6 +102,14 @@ class Sized:
                 return
         if self._kind(item) is not SizeKind.LOAD:
             return
+        named = [t.name for t in self.said[item.sentence].sentence.tokens if t.cue(*IMPLEMENTS)]
+        if named and "same" in self.said[item.sentence].low():
+            # “8 goblet squats with the same dumbbell”
+            before = [o for o in self.items[: self.items.index(item)] if id(o) in self.found]
+            alike = [o for o in before if named[0] in self._gear(o)]
+            if alike:
+                self.found[id(item)] = self.found[id(alike[-1])]
+                return
         later = [
             o for o in self.items if o.sentence == item.sentence and id(o) in self.found and o.work and item.work
         ]

@@ -187,7 +187,11 @@ def _name_of(title: Said) -> str:
     """Return the title as the notation can hold it; empty for one that would be read as a line of another kind."""
     tokens = title.sentence.tokens
     labelled = len(tokens) > 2 and tokens[0].low in ("name", "title") and tokens[1].mark(":-–")
-    text = (words_of(tokens[2:]) if labelled else title.text()).replace("#", "")
+    colon = next((i for i, token in enumerate(tokens) if token.mark(":")), 0)
+    text = words_of(tokens[2:]) if labelled else title.text()
+    if colon and any(token.cue("for_time", "amrap") for token in tokens[colon:]):
+        text = words_of(tokens[:colon])  # “Qualifier A: complete the following for time”
+    text = text.replace("#", "")
     bare = text.strip(" *_`“”\"'=-–—:")
     closed = bare.count('"') % 2 or bare.count("“") > bare.count("”")
     text = " ".join((text.strip(" *_`'=-–—:") if closed else bare).split())

@@ -120,6 +120,8 @@ class _Run:
         if token.mark(")]") and self.measured and self.division != self.outside:
             # What a bracket says of a division ends with it: “9 kg (women 6 kg), kettlebell 24 kg”.
             self.division, self.measured = "", set()
+        if token.low in ("use", "uses") and self.amounts and self.tokens[index - 1].low == "and":
+            return 0  # “clean 61 kg and use a 9-kg ball”
         target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
         joint = token.mark("/|,()[]:=@–-&~;") or token.low in vocabulary("joints") or target
         return index + 1 if joint else 0
@@ -141,7 +143,8 @@ class _Run:
 
     def _number(self, index: int, amount: Quantity, used: int) -> int:
         apart = bool(set(self.nouns) - {"target"}) and not self.division
-        if apart and self.amounts and _unlike(amount, self.amounts[-1]):
+        known = replace(amount, unit=amount.unit or _unit_ahead(self.tokens, index + used))
+        if apart and self.amounts and _unlike(known, self.amounts[-1]):
             return 0
         if self._pair_over(index):
             return 0
@@ -343,7 +346,8 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
     opened = not series and before is not None and (before.mark("@(=:[") or before.cue("men", "women", "level"))
     pairs = behind is not None and behind.mark("/|") and at + 2 < len(tokens) and tokens[at + 2].kind is Kind.NUMBER
     twice = behind is not None and behind.mark("/|") and _implement_soon(tokens, at + 2)
-    told = behind is not None and behind.low == "for" and bool(division_at(tokens, at + 2)[1])
+    given = at + 2 + (at + 2 < len(tokens) and tokens[at + 2].low == "the")
+    told = behind is not None and behind.low == "for" and bool(division_at(tokens, given)[1])
     joined = behind is not None and behind.low in ("and", "or") and _sized_soon(tokens, at + 2)
     if (
         slashed

@@ -135,6 +135,9 @@ def _scan(text: str) -> list[Token]:
     return found
 
 
+MOST_KM = 43.0  # “2k row”; more is none
+
+
 def _value(text: str) -> float:
     if re.fullmatch(r"\d{1,3}(?:,\d{3})+", text):
         return float(text.replace(",", ""))
@@ -228,6 +231,9 @@ def _no_label(raw: list[Token], at: int, index: int, said: str) -> bool:
     behind = raw[index + 1] if index + 1 < len(raw) else None
     numbered = before is not None and before.kind is Kind.NUMBER
     labels = behind is not None and (behind.kind is Kind.NUMBER or behind.mark(":=)/|"))
+    if behind is not None and behind.kind is Kind.NUMBER and behind.start == raw[index].end:
+        unit = raw[index + 2] if index + 2 < len(raw) else None
+        labels = unit is not None and (unit.low in UNITS or unit.mark("/|"))  # “W1” is a name, “W40kg” a load
     return numbered or not (labels or (before is not None and before.mark("/(|")))
 
 
@@ -301,6 +307,9 @@ def _units(tokens: list[Token]) -> list[Token]:
         before = [other for other in found[-2:] if not other.mark("-–‑")]
         counted = bool(before) and (before[-1].kind is Kind.NUMBER or before[-1].low in ("a", "per", "in", "of"))
         unit = UNITS.get(token.low, "") if token.kind is Kind.WORD or token.name in ("men",) else ""
+        far = behind is not None and behind.kind is Kind.MOVEMENT and before[-1:] and before[-1].number < MOST_KM
+        if token.low == "k" and far:
+            unit, counted = "km", before[-1].kind is Kind.NUMBER  # “2k row”
         if token.kind is Kind.MARK and token.text in MARKS and found and found[-1].end == token.start:
             unit, counted = MARKS[token.text], found[-1].kind is Kind.NUMBER
         if unit == "in" and token.low == "in" and behind is not None and _no_inch(behind, found):
