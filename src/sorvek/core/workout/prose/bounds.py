@@ -86,6 +86,10 @@ def _over_again(told: _Told) -> tuple[Said, p.Span] | None:
 
 def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
     """Return where work is said to be repeated for so long: “keep repeating this for 9 minutes”."""
+    bare = [pair for pair in told.role("") if pair[0].sentence.section is Section.WORK]
+    again = ("over and over", "again and again", "until the clock runs out")
+    if len(bare) == 1 and any(words in said.text().lower() for said in told.usable for words in again):
+        return bare[0]  # “ten minutes: …, over and over until the clock runs out”
     for said, span in told.role(""):
         behind = said.sentence.tokens[span.hi : span.hi + 1]
         if behind and behind[0].low == "ladder":
@@ -205,6 +209,10 @@ def _amrap(
         ask(draft, "more than one AMRAP: the notation has words for one only", tokens)
     cues = [token for token in (*said.sentence.lead, *said.sentence.tokens) if token.cue("amrap", "possible")]
     ranges = [(s, found) for s, found in ranges if not s.of(p.Lift)]
+    timed = [s for s, _ in ranges if s.cue("amrap")]
+    if len(timed) > 1:
+        tokens = [token for s in timed for token in s.sentence.tokens]
+        ask(draft, "more than one AMRAP: the notation has words for one only", tokens)
     if ranges and not any(span.role == "amrap" for s, span in spans if s is said):
         at, found = ranges[0]
         _form(draft, w.Form.AMRAP, found.to_s - found.from_s, [*cues, *at.tokens(found)])

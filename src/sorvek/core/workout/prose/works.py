@@ -232,10 +232,13 @@ def _sizes(row: WordRow, at: int) -> Sizes | None:
 def _odd(row: WordRow, lo: int, place: int) -> str:
     """Return what makes it unsure that the movement is the one found, empty if nothing does."""
     behind = row.token(place + 1)
+    if behind is not None and behind.mark("("):
+        behind = row.token(place + 2)
     carried = [t for t in row.tokens[place + 1 : place + 5] if t.cue("dumbbell", "kettlebell", "barbell")]
     gear = row.library.movements[row.tokens[place].name].gear
     if behind is not None and behind.low in ("holding", "carrying") and carried and carried[0].name not in gear:
         return f"“{row.tokens[place].text} {behind.low} a {carried[0].name}” is no movement of the library"
+    behind = row.token(place + 1)
     if row.tokens[place].name == "burpee" and behind is not None and behind.low == "over":
         return f"“{row.tokens[place].text} over …” is no movement of the library"
     if behind is not None and behind.low in vocabulary("compounds"):
