@@ -66,7 +66,7 @@ def find_bounds(draft: Draft) -> None:
         said, span = again
         cues = [token for token in said.sentence.tokens if token.cue("repeat")]
         _form(draft, w.Form.AMRAP, span.seconds, [*cues, *said.tokens(span)])
-    elif told.cue("etc") and (ahead := _unending(told)):
+    elif ahead := (None if timed else _as_many(told)) or _unending(told):
         said, span = ahead
         _form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
     elif told.has(p.Lift) and not (
@@ -87,8 +87,8 @@ def _over_again(told: _Told) -> tuple[Said, p.Span] | None:
 def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
     """Return where work is said to be repeated for so long: “keep repeating this for 9 minutes”."""
     bare = [pair for pair in told.role("") if pair[0].sentence.section is Section.WORK]
-    again = ("over and over", "again and again", "until the clock runs out")
-    if len(bare) == 1 and any(words in said.text().lower() for said in told.usable for words in again):
+    endless = ("over and over", "again and again", "until the clock runs out")
+    if len(bare) == 1 and any(words in said.text().lower() for said in told.usable for words in endless):
         return bare[0]  # “ten minutes: …, over and over until the clock runs out”
     for said, span in told.role(""):
         behind = said.sentence.tokens[span.hi : span.hi + 1]
@@ -104,8 +104,23 @@ def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
     return None
 
 
+def _as_many(told: _Told) -> tuple[Said, p.Span] | None:
+    """Return the time of work that ends with as many as there is time for: “60 burpees, then max pull-ups”."""
+    most = any(_most(said) and said.cue("then") for said in told.usable if said.sentence.section is Section.WORK)
+    spans = [pair for pair in told.spans if pair[1].role in ("cap", "within", "")]
+    return spans[0] if most and spans else None
+
+
+def _most(said: Said) -> bool:
+    """Return whether a sentence asks for as many as possible of something, “max ring muscle-ups”, and no lift."""
+    bare = [work for work in said.of(p.WorkLine) if not work.counts]
+    return bool({"max", "maximum"} & said.low()) and bool(bare) and not said.has(p.Lift)
+
+
 def _unending(told: _Told) -> tuple[Said, p.Span] | None:
     """Return the time of work that goes on and on: “9 minutes to climb: 2 …, 4 …, 6 … and so on”."""
+    if not told.cue("etc"):
+        return None
     usable = [(said, span) for said, span in told.role("") if said.sentence.section is Section.WORK]
     return next((pair for pair in usable if not (pair[0].has(p.Lift) or pair[0].cue("if"))), None)
 

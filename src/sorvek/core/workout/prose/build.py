@@ -111,6 +111,16 @@ class Builder:
                     self._numbered(said, phrase)
                 case _:
                     self._beside(said, phrase)
+        self._as_many(said)
+
+    def _as_many(self, said: Said) -> None:
+        """Repeat to the end what is done as often as there is time for: “then max ring muscle-ups”."""
+        last = self.place()[-1] if self.place() else None
+        work = last.work if last is not None and last.sentence == self.number else None
+        most = {"max", "maximum"} & said.low() and said.cue("then") and not said.has(p.Lift)
+        if self.amrap and most and last is not None and work is not None and not work.counts and not self.open:
+            self.place().pop()
+            self.put(Node([], w.Rounds(0, ()), inner=[last]))
 
     def _beside(self, said: Said, phrase: p.Phrase) -> None:
         """Take what is neither work nor repeats it."""

@@ -42,7 +42,8 @@ def interleave_series(draft: Draft) -> None:
         for other in body[at + 1 :]:
             again = _alone_in_series(other) and _rounds(other) == _rounds(node)
             then = draft.said[other.sentence].cue("then")
-            if not (again and other.sentence == group[-1].sentence + 1 and not then):
+            next_to = (group[-1].sentence + 1, *(inner.sentence + 1 for inner in group[-1].inner[-1:]))
+            if not (again and other.sentence in next_to and not then):
                 break
             group.append(other)
         if _alone_in_series(node) and len(group) > 1:

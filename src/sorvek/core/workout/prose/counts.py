@@ -44,6 +44,8 @@ def duration(row: WordRow, at: int) -> tuple[float, int] | None:
     )
     if unit is None or not (unit.unit("min", "s", "h") or primed):
         return None
+    if unit.low == "s" and row.token(at - 1) is not None and row.tokens[at - 1].mark("/") and row.number_at(at - 2):
+        return None  # “a pair of 50/35s”
     scale = {"min": 60.0, "s": 1.0, "h": 3600.0, "ft": 60.0}
     value = (token.number if token.kind is Kind.NUMBER else 1.0) * scale[unit.name]
     end = index + 1
@@ -60,7 +62,7 @@ def range_at(row: WordRow, at: int) -> Range | None:
     """Read “from 8:00 to 13:00”, “minutes 0–8” and “between 8 and 13 minutes”."""
     first = duration(row, at)
     token = row.tokens[at]
-    minutes = row.lead(at) in ("minute", "minutes")
+    minutes = row.lead(at) in ("minute", "minutes") or _minutes_behind(row, at)
     if first is None and not (token.kind is Kind.NUMBER and (minutes or row.lead(at) in ("from", "between"))):
         return None
     start, used = first if first else (60.0 * token.number, 1)
@@ -78,6 +80,13 @@ def range_at(row: WordRow, at: int) -> Range | None:
     if first is None and row.lead(at) in ("from", "between") and second is not None and second.kind is Kind.CLOCK:
         return None
     return Range(at, index + end[1], start, end[0])
+
+
+def _minutes_behind(row: WordRow, at: int) -> bool:
+    """Return whether two numbers head a stretch of the clock: “0-10 min: …”."""
+    tokens = row.tokens[at : at + 5]
+    numbered = len(tokens) == 5 and tokens[0].kind is tokens[2].kind is Kind.NUMBER and tokens[1].mark("-–—")
+    return numbered and tokens[3].unit("min") and tokens[4].mark(":") and tokens[0].number < tokens[2].number
 
 
 def span_at(row: WordRow, at: int) -> Span | None:

@@ -126,7 +126,9 @@ def _wrapped(line: TextLine, behind: list[Token], text: str) -> bool:
         "on",
     }:
         return True
-    return behind[0].text[0].islower() or (behind[0].kind is Kind.NUMBER and not _counted_line(behind))
+    headed = any(token.mark(":") for token in behind[:5])  # “10-20 min: …”
+    numbered = behind[0].kind is Kind.NUMBER and not _counted_line(behind) and not headed
+    return behind[0].text[0].islower() or numbered
 
 
 def _counted_line(tokens: list[Token]) -> bool:
@@ -269,6 +271,6 @@ def _short(tokens: Sequence[Token], at: int, behind: Token) -> bool:
     before = tokens[at - 1] if at else None
     return (
         before is not None
-        and (before.unit() or before.low in ("approx", "incl", "no", "vs"))
-        and behind.text.islower()
+        and (before.unit() or before.low in ("alt", "approx", "incl", "no", "vs"))
+        and (behind.text.islower() or before.low == "alt")
     )

@@ -307,7 +307,8 @@ def _units(tokens: list[Token]) -> list[Token]:
         before = [other for other in found[-2:] if not other.mark("-–‑")]
         counted = bool(before) and (before[-1].kind is Kind.NUMBER or before[-1].low in ("a", "per", "in", "of"))
         unit = UNITS.get(token.low, "") if token.kind is Kind.WORD or token.name in ("men",) else ""
-        far = behind is not None and behind.kind is Kind.MOVEMENT and before[-1:] and before[-1].number < MOST_KM
+        beside = [other for other in (behind, *before[:-1]) if other is not None and other.kind is Kind.MOVEMENT]
+        far = bool(beside) and bool(before) and before[-1].number < MOST_KM
         if token.low == "k" and far:
             unit, counted = "km", before[-1].kind is Kind.NUMBER  # “2k row”
         if token.kind is Kind.MARK and token.text in MARKS and found and found[-1].end == token.start:

@@ -75,6 +75,7 @@ def _between(row: WordRow, at: int) -> int:
     if (
         token.low in vocabulary("adjectives")
         or token.mark("-–(")
+        or (token.mark(".") and row.lead(at) == "alt")
         or token.cue("left", "right", "barbell")
         or token.low in ("on the", "on a", "at")
     ):
