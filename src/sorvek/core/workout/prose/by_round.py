@@ -42,7 +42,11 @@ def interleave_series(draft: Draft) -> None:
         for other in body[at + 1 :]:
             again = _alone_in_series(other) and _rounds(other) == _rounds(node)
             then = draft.said[other.sentence].cue("then")
-            next_to = (group[-1].sentence + 1, *(inner.sentence + 1 for inner in group[-1].inner[-1:]))
+            next_to = (
+                group[-1].sentence,
+                group[-1].sentence + 1,
+                *(inner.sentence + 1 for inner in group[-1].inner[-1:]),
+            )
             if not (again and other.sentence in next_to and not then):
                 break
             group.append(other)
@@ -70,7 +74,20 @@ def _counted(node: Node) -> tuple[str, tuple[int, ...]]:
 
 
 def _alone_in_series(node: Node) -> bool:
-    return isinstance(node.block, w.Series) and len(node.inner) == 1 and node.inner[0].work is not None
+    return bool(_series(node)) and len(node.inner) == 1 and node.inner[0].work is not None
+
+
+def _series(node: Node) -> tuple[int, ...]:
+    """Return the counts of a series, those of a ladder with an end one by one; nothing for other blocks."""
+    if isinstance(node.block, w.Series):
+        return node.block.counts
+    if not isinstance(node.block, w.Ladder) or not node.block.turns:
+        return ()
+    counts = [node.block.first]
+    for turn in node.block.turns:
+        by = 1 if turn > counts[-1] else -1
+        counts += range(counts[-1] + by, turn + by, by)
+    return tuple(counts)
 
 
 def _told(said: Said) -> Iterator[tuple[int, Said, p.Loads]]:
@@ -90,9 +107,7 @@ def _rounds(node: Node) -> int:
     match node.block:
         case w.Rounds(count=count):
             return count
-        case w.Series(counts=counts):
-            return len(counts)
-    return 0
+    return len(_series(node))
 
 
 def _lacks_load(draft: Draft, item: Node) -> bool:
@@ -103,8 +118,8 @@ def _lacks_load(draft: Draft, item: Node) -> bool:
 def _copy(inner: Node, told: tuple[Said, p.Loads] | None, node: Node, turn: int) -> Node:
     """Return a line of one round: with the count of a series, and the load told for it."""
     work, tokens = inner.work, list(inner.tokens)
-    if work is not None and isinstance(node.block, w.Series) and not work.counts:
-        work = replace(work, counts=(node.block.counts[turn],))
+    if work is not None and (series := _series(node)) and not work.counts:
+        work = replace(work, counts=(series[turn],))
     if work is not None and told is not None:
         work, tokens = replace(work, sizes=told[1].sizes), [*tokens, *told[0].sentence.tokens]
     tokens += node.tokens if turn == 0 else []

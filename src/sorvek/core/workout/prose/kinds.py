@@ -76,6 +76,12 @@ def conditional(said: Said) -> bool:
         for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
     )
     works = any(work.counts for work in said.of(p.WorkLine))
+    paced = any(
+        a.low in ("every", "each") and b.kind is Kind.NUMBER and c.unit("m", "km", "cal")
+        for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
+    )
+    if paced and works and not {"count", "counts"} & said.low():
+        return True  # “every 1,000 m do 10 burpees”
     return (said.cue("penalty") and works) or (after and any(token.kind is Kind.MOVEMENT for token in tokens))
 
 

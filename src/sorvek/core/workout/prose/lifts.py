@@ -52,10 +52,25 @@ def find_lifts(draft: Draft) -> None:
         return
     seconds, tokens = found
     first = _comes_first(draft, said)
+    seconds = _from_there(draft, said, seconds)
     draft.facts.lift = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, first=first)
     draft.facts.lift_tokens = [*said.tokens(lift), *tokens]
     _add_second(draft, others)
     _limit(draft, [said, *(other for other, _ in others)])
+
+
+def _from_there(draft: Draft, said: Said, seconds: float) -> float:
+    """Return the window of a lift, and end the work before it, where the lift begins by the clock of the whole.
+
+    “12-minute clock … at 6:00 one-rep-max deadlift”.
+    """
+    tokens = said.sentence.tokens
+    begins = [b.number for a, b in pairwise(tokens) if a.low in ("at", "from") and b.kind is Kind.CLOCK]
+    whole = draft.facts.cap_s
+    if len(begins) != 1 or not 0 < begins[0] < whole or begins[0] != seconds or draft.facts.form is w.Form.LIFT:
+        return seconds
+    draft.facts.cap_s = begins[0]
+    return whole - begins[0]
 
 
 def _lift_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]] | None:

@@ -332,6 +332,9 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
         index += 1
     behind = tokens[index] if index < len(tokens) else None
     before = tokens[at - 1] if at else None
+    after = tokens[index + 1] if index + 1 < len(tokens) else None
+    if behind is not None and behind.text in "'’′" and after is not None and after.cue("amrap", "cap", "emom"):
+        return None  # “7' AMRAP”
     if behind is not None and behind.unit("min", "s", "h"):
         return None  # “masters 9 minutes”
     if behind is not None and behind.unit(*DIMENSIONS):

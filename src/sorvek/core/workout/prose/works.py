@@ -239,7 +239,9 @@ def _odd(row: WordRow, lo: int, place: int) -> str:
     gear = row.library.movements[row.tokens[place].name].gear
     if behind is not None and behind.low in ("holding", "carrying") and carried and carried[0].name not in gear:
         return f"“{row.tokens[place].text} {behind.low} a {carried[0].name}” is no movement of the library"
-    behind = row.token(place + 1)
+    behind, second = row.token(place + 1), row.token(place + 2)
+    if behind is not None and behind.text in "&+" and second is not None and second.kind is Kind.MOVEMENT:
+        return f"“{row.tokens[place].text} {behind.text} {second.text}” is no movement of the library"
     if row.tokens[place].name == "burpee" and behind is not None and behind.low == "over":
         return f"“{row.tokens[place].text} over …” is no movement of the library"
     if behind is not None and behind.low in vocabulary("compounds"):
