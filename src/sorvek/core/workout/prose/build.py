@@ -159,7 +159,8 @@ class Builder:
         inner = self.open and isinstance(self.open[-1].block, w.Rounds) and self.open[-1].block.count == 0
         if head and head[0].low == "and":
             head = head[1:]
-        if (sentence.gap and self.gaps_mean and not inner) or any(token.cue("then") for token in head[:1]):
+        then = any(token.cue("then") or token.low == "last" for token in head[:1])
+        if (sentence.gap and self.gaps_mean and not inner) or then:
             self.close()
 
     def _rounds(self, said: Said, phrase: p.RoundCount, post: bool, begun: int) -> None:

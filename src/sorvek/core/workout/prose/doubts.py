@@ -12,6 +12,8 @@ from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, vocabulary
 
 SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap"}
+# A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
+SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "period", "allowed", "counts", "included", "is"}
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 
 
@@ -117,6 +119,9 @@ def _worrying(draft: Draft, said: Said) -> bool:
         seen = set(draft.builder.visits())
         if any((work.movement, work.counts[0]) not in seen for work in works):
             return True
+    first = said.sentence.tokens[0]
+    if first.cue("rest") and said.sentence.words <= SHORT_REST and not (said.of(p.Span) or RESTED & low):
+        return True  # “rest 1:1 between rounds”
     if SWAPS & low and (said.of(p.WorkLine) or said.cue("level")):
         return True
     return _strange_time(draft, said)

@@ -80,7 +80,7 @@ def conditional(said: Said) -> bool:
         a.low in ("every", "each") and b.kind is Kind.NUMBER and c.unit("m", "km", "cal")
         for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
     )
-    if paced and works and not {"count", "counts"} & said.low():
+    if paced and works and "count" not in said.text().lower():
         return True  # “every 1,000 m do 10 burpees”
     return (said.cue("penalty") and works) or (after and any(token.kind is Kind.MOVEMENT for token in tokens))
 

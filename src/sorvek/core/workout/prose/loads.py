@@ -211,7 +211,7 @@ class Sized:
             for t in self.words
             if t.unit("kg", "lb") or t.low in ("kg", "lb", "lbs", "pounds", "kilos")
         }
-        units = {{"pound": "lb", "kilo": "kg", "#": "lb"}.get(unit, unit) for unit in units}
+        units = {{"pound": "lb", "kilo": "kg", "kilogram": "kg", "#": "lb"}.get(unit, unit) for unit in units}
         return next(iter(units)) if len(units) == 1 else ""
 
     def _divisions(self) -> tuple[str, ...]:

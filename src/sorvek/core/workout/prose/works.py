@@ -260,7 +260,8 @@ def bare_at(row: WordRow, at: int) -> WorkLine | None:
     """Read a movement without a count before it; one may stand behind: “Thrusters x 21”, “Row: 500 m”."""
     token = row.tokens[at]
     movement = row.library.movements[token.name]
-    index = skip(row.tokens, at + 1, {"x", "×", "for"}, ":-–(")
+    far = movement.size is SizeKind.UNIT
+    index = skip(row.tokens, at + 1, {"x", "×", "for", "of"} if far else {"x", "×", "for"}, ":-–(")
     listed = row.token(at + 1)
     if listed is not None and listed.mark(",") and row.number_at(at + 2) and _told(row, at + 3):
         index = at + 2  # “pull-ups, 20 reps”
@@ -319,7 +320,8 @@ def _count_behind(row: WordRow, at: int, index: int) -> tuple[tuple[int, ...], s
     """Return count and unit that stand behind a movement, “Thrusters x 21”, “Row: 500 m”, and where they end."""
     if row.number_at(index + 1):
         return (), "", at + 1  # “(one 22.5 kg dumbbell)”
-    number, machine = row.tokens[index], row.library.movements[row.tokens[at].name].size is SizeKind.UNIT
+    number, movement = row.tokens[index], row.library.movements[row.tokens[at].name]
+    machine = movement.size is SizeKind.UNIT
     if not whole(number) or index in row.works or not (index > at + 1 or machine):
         return (), "", at + 1
     place = skip(row.tokens, index + 1, set())
@@ -364,7 +366,7 @@ def lift_at(row: WordRow, at: int) -> Lift | None:
     if token.kind is Kind.NUMBER:
         cue = skip(row.tokens, at + 1, {"rep"})
         behind = row.token(cue)
-        if behind is None or behind.low not in ("rm", "rep max", "max", "repetition maximum"):
+        if behind is None or behind.low.replace(" - ", " ") not in ("rm", "rep max", "max", "repetition maximum"):
             return None
         reps = int(token.number)
     elif not token.cue("lift"):
