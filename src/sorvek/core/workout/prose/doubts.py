@@ -120,7 +120,7 @@ def _worrying(draft: Draft, said: Said) -> bool:
         if any((work.movement, work.counts[0]) not in seen for work in works):
             return True
     first = said.sentence.tokens[0]
-    if first.cue("rest") and said.sentence.words <= SHORT_REST and not (said.of(p.Span) or RESTED & low):
+    if first.cue("rest") and 1 < said.sentence.words <= SHORT_REST and not (said.of(p.Span) or RESTED & low):
         return True  # “rest 1:1 between rounds”
     if SWAPS & low and (said.of(p.WorkLine) or said.cue("level")):
         return True
