@@ -3,6 +3,8 @@
 import json
 import os
 import signal
+import subprocess
+import sys
 import threading
 from concurrent.futures import ProcessPoolExecutor
 
@@ -102,6 +104,50 @@ def test_a_cluster_gives_the_same_and_goes_on_without_a_worker(files):
     gone = run(files, "other.jsonl", address)
     assert gone.exit_code == 2
     assert "no scheduler answers" in gone.output
+
+
+def when_written(path, act):
+    """Do something in a thread as soon as the first plan is written."""
+
+    def watch():
+        tick = threading.Event()
+        while not (path.exists() and path.read_text().count("\n")):
+            tick.wait(0.01)
+        act()
+
+    threading.Thread(target=watch, daemon=True).start()
+
+
+@pytest.fixture
+def many(files):
+    """A roster long enough that something can be killed while it is planned."""
+    rows = "".join(f"Athlete {i:03},{TIERS[i % 4]}\n" for i in range(8 * COUNT))
+    (files / "roster.csv").write_text(f"name,tier\n{rows}")
+    return files
+
+
+def test_a_scheduler_that_is_lost_at_work_is_told_and_nothing_is_lost_or_doubled(many):
+    cluster = LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None, host="127.0.0.1")
+    when_written(many / "plans.jsonl", cluster.close)
+    answer = run(many, "plans.jsonl", cluster.scheduler_address.replace("tcp:", "dask:"))
+    assert answer.exit_code == 3, answer.output
+    assert "the same command goes on from there" in answer.output
+    assert 0 < len(lines_of(many / "plans.jsonl")) < 8 * COUNT
+    assert run(many, "plans.jsonl", "local:2").exit_code == 0
+    assert len(lines_of(many / "plans.jsonl")) == 8 * COUNT
+
+
+def test_a_client_killed_at_work_goes_on_when_started_again(many):
+    with LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None, host="127.0.0.1") as cluster:
+        address = cluster.scheduler_address.replace("tcp:", "dask:")
+        words = ["plan-roster", "workout.txt", "roster.csv", "--out", "plans.jsonl", "--executor", address]
+        client = subprocess.Popen([sys.executable, "-c", "from sorvek.cli import main; main()", *words], cwd=many)
+        when_written(many / "plans.jsonl", client.kill)
+        assert client.wait(timeout=120) == -signal.SIGKILL
+        begun = len((many / "plans.jsonl").read_text().splitlines())
+        assert 0 < begun < 8 * COUNT
+        assert run(many, "plans.jsonl", address).exit_code == 0
+    assert len(lines_of(many / "plans.jsonl")) == 8 * COUNT
 
 
 @pytest.mark.parametrize("executor", ["local:x", "dusk://127.0.0.1:1", "dask:127", ""])

@@ -250,7 +250,7 @@ def test_people_alike_on_an_earlier_workout_give_a_second_forecast(client, post,
     assert "worse than the model" in told, "they got to 35 reps at most"
     assert re.search(r"\d+ reps to \d+ reps here", told)
     row = client.get("/workouts/2/place/?by=outcome").text
-    assert re.search(r'class="loss" title="\d+ people next to this forecast there did \d+ reps to \d+ reps here"', row)
+    assert re.search(r'class="loss" title="\d+ people next to this forecast there did \d+ reps to \d+ reps', row)
     post("/field/1", {"action": "simulate"})
     post("/field/2", {"action": "simulate"})
     told = client.get("/workouts/2/break/2").text
