@@ -6,8 +6,9 @@ import pytest
 from hypothesis import given
 
 from examples import NOTATION, TITLES
-from sorvek.core.errors import InfeasibleError, NotationError
+from sorvek.core.errors import InfeasibleError, NotationError, UnknownMovementError
 from sorvek.core.workout.course import unroll
+from sorvek.core.workout.movements import shipped_library
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import workout_text
 from sorvek.core.workout.tree import Form
@@ -139,3 +140,23 @@ def test_a_max_lift_that_cannot_be_says_why(text, words):
 
 def test_a_title_that_begins_with_max_is_a_title():
     assert parse_workout("Max effort in 3 rounds\namrap 5:00\n5 burpees").title == "Max effort in 3 rounds"
+
+
+@pytest.mark.parametrize(
+    ("written", "meant"),
+    [
+        ("jumping chest-to-bar", "jumping pull-up"),
+        ("banded pull-ups", "jumping pull-up"),
+        ("weighted pull-ups", "pull-up"),
+        ("pike handstand push-ups", "box handstand push-up"),
+        ("single-leg deadlifts", "deadlift"),
+        ("box jump burpees", "burpee box jump"),
+        ("thrusterz", "thruster"),
+        ("sled pushes", ""),
+    ],
+)
+def test_what_is_suggested_for_an_unknown_movement_is_of_its_family(written, meant):
+    with pytest.raises(UnknownMovementError) as refused:
+        shipped_library().find(written)
+    assert refused.value.nearest == meant
+    assert (meant or "add it under Movements") in str(refused.value)

@@ -21,7 +21,8 @@ class UnknownMovementError(CoreError):
     def __init__(self, name: str, nearest: str) -> None:
         self.name, self.nearest = name, nearest
         self.problem = f"unknown movement “{' '.join(name.split())[:60]}”"
-        self.remedy = f"the nearest known one is “{nearest}”"
+        told = f"the nearest known one is “{nearest}”" if nearest else "nothing known is like it"
+        self.remedy = told if nearest else f"{told}; write another, or add it under Movements"
         super().__init__(f"{self.problem}; {self.remedy}")
 
 

@@ -177,8 +177,13 @@ def _singular(word: str) -> str:
 
 def normal_form(name: str) -> str:
     """Return a name without case, plurals, hyphens and spaces, with abbreviations spelled out."""
+    return "".join(_words(name))
+
+
+def _words(name: str) -> list[str]:
     words = re.findall(r"[a-z0-9&]+", name.lower())
-    return "".join(_ABBREVIATIONS.get(_singular(word), _singular(word)) for word in words)
+    plain = ("and" if word == "&" else _singular(word) for word in words)
+    return [_ABBREVIATIONS.get(word, word) for word in plain]
 
 
 def _number(text: str) -> float:
@@ -272,6 +277,20 @@ def read_movements(lines: Iterable[str]) -> dict[str, Movement]:
     return library
 
 
+# What is suggested for a movement nobody knows: of a text so many words count; spellings less alike (0 to 100) are
+# not alike; words that make a movement easier, and the easier one of a family. Judgement.
+MOST_WORDS, LEAST_ALIKE = 8, 70
+EASED = {"assisted", "banded", "band", "box", "incline", "jumping", "knee", "kneeling", "pike", "scaled"}
+EASIER = {
+    "vertical pull": "jumping pull-up",
+    "bar hang": "hanging knee raise",
+    "muscle-up": "chest-to-bar pull-up",
+    "inverted press": "box handstand push-up",
+    "horizontal press": "knee push-up",
+    "rope": "single-under",
+}
+
+
 class Library:
     """Movements by name, found by whatever a coach writes."""
 
@@ -310,8 +329,34 @@ class Library:
         form = normal_form(text)
         if form in self._names:
             return self.movements[self._names[form]]
-        nearest = process.extractOne(form, self._names.keys())
-        raise UnknownMovementError(text.strip(), self._names[nearest[0]] if nearest else "burpee")
+        raise UnknownMovementError(text.strip(), self._relative(text) or self._spelled_like(form))
+
+    def _relative(self, text: str) -> str:
+        """Return the movement of the family a text names that comes closest, empty where it names none.
+
+        “jumping chest-to-bar” names a pull from a bar, and among those there is one with a jump.
+        """
+        words = _words(text)[:MOST_WORDS]
+        same = [name for name in self.movements if len(words) > 1 and set(words) <= set(_words(name))]
+        if same:
+            return min(same, key=lambda name: len(_words(name)))  # “box jump burpee”
+        spans = [(i, j) for i in range(len(words)) for j in range(i + 1, len(words) + 1) if j - i < len(words)]
+        known = [(i, j) for i, j in spans if "".join(words[i:j]) in self._names]
+        if not known:
+            return ""
+        first, last = max(known, key=lambda span: (span[1] - span[0], span[1]))
+        base = self.movements[self._names["".join(words[first:last])]]
+        beside = set(words[:first] + words[last:])
+        family = [movement for movement in self.movements.values() if movement.family == base.family]
+        alike = [movement.name for movement in family if beside & set(_words(movement.name))]
+        if not alike and beside & EASED and EASIER.get(base.family) in self.movements:
+            return EASIER[base.family]
+        return alike[0] if alike else base.name
+
+    def _spelled_like(self, form: str) -> str:
+        """Return the movement spelled most like a normal form, empty where none is like it at all."""
+        found = process.extractOne(form, self._names.keys(), score_cutoff=LEAST_ALIKE)
+        return self._names[found[0]] if found else ""
 
 
 @cache
