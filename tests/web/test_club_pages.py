@@ -255,3 +255,11 @@ def test_people_alike_on_an_earlier_workout_give_a_second_forecast(client, post,
     post("/field/2", {"action": "simulate"})
     told = client.get("/workouts/2/break/2").text
     assert "no second opinion yet" in told, "a field simulated by the model cannot confirm it"
+
+
+def test_read_tells_what_comes_where_people_stop(client, post):
+    rows = "".join(f"P{i},open,{reps}\n" for i, reps in enumerate([27] * 30 + [*range(40, 100)]))
+    assert post("/field/1", {"text": f"name,division,score\n{rows}"}).status_code == 302
+    page = client.get("/workouts/1/read").text
+    stop = page[page.index("Where people stop") :]
+    assert re.search(r"27 reps</td><td[^>]*>33 %</td><td[^>]*>30 people</td><td>toes-to-bar</td>", stop)

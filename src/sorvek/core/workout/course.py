@@ -166,6 +166,15 @@ class Course:
             gates[f"{word} {segment.stage}"] = done
         return gates
 
+    def ahead_of(self, reps: int) -> str:
+        """Return the movement that the next rep is of when so many are done; empty where none is left."""
+        done = 0
+        for segment in self.segments:
+            done += segment.reps
+            if done > reps:
+                return self.slots[segment.slot].label
+        return ""
+
     def part_starts(self) -> dict[int, int]:
         """Return the reps that come before every part behind the first, by its number."""
         starts, done = dict[int, int](), 0

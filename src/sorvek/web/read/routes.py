@@ -54,6 +54,7 @@ def _page(form: WorkoutForm, typed: WorkoutText | None, status: int = 200) -> Re
         html = _html(readout)
     except CoreError as error:
         problem = str(error)
+    piles = plateaus(boards_of(typed.id)[""].results) if typed else []
     pieces = pieces_of(form.source.data or "", club_library()) if form.source.data else []
     page = render_template(
         "read/edit.html",
@@ -65,7 +66,8 @@ def _page(form: WorkoutForm, typed: WorkoutText | None, status: int = 200) -> Re
         pieces=pieces,
         earlier=earlier_texts(typed.id) if typed else [],
         changes=changes_of(Changed.WORKOUT, typed.id) if typed else [],
-        piles=plateaus(boards_of(typed.id)[""].results) if typed else [],
+        piles=piles,
+        ahead={p.reps: readout.course.ahead_of(p.reps) for p in piles} if readout else {},
         simulated=is_simulated(typed.id) if typed else False,
         names=[m.plural for m in club_library().movements.values()],
     )
