@@ -218,7 +218,8 @@ def _amrap(
     ranges: Sequence[tuple[Said, p.Range]],
 ) -> None:
     said = amraps[0]
-    working = [s for s in amraps if any(work.counts for work in s.of(p.WorkLine))]
+    rested = any(span.role == "rest" for _, span in spans)
+    working = [s for s in amraps if any(work.counts or rested for work in s.of(p.WorkLine))]
     if len(working) > 1:
         tokens = [token for s in working for token in s.sentence.tokens]
         ask(draft, "more than one AMRAP: the notation has words for one only", tokens)
@@ -366,8 +367,9 @@ def _limits(draft: Draft, said: Said) -> bool:
 
 
 def ask(draft: Draft, words: str, tokens: Sequence[Token]) -> None:
-    """Note a doubt about the whole announcement."""
-    draft.facts.asked.append((words, list(tokens)))
+    """Note a doubt about the whole announcement; once if it is the same again."""
+    if all(words != other for other, _ in draft.facts.asked):
+        draft.facts.asked.append((words, list(tokens)))
 
 
 def _denied(said: Said) -> bool:

@@ -26,6 +26,7 @@ class Builder:
         self.ranges: list[p.Range] = []
         self.open_line: Sentence | None = None
         self.deeper = False
+        self.open_item = False  # the open block and its work are one item of a list
         self.etc = False
         self.steps: list[tuple[Said, p.Step]] = []
         self.number = 0
@@ -80,6 +81,7 @@ class Builder:
         self.put(node)
         self.open.append(node)
         self.open_line, self.deeper = said.sentence, False
+        self.open_item = said.sentence.bullet and bool(said.of(p.WorkLine))
 
     def visits(self) -> list[tuple[str, int]]:
         """Return movement and count of every line of work, series unrolled, as far as it matters."""
@@ -153,7 +155,7 @@ class Builder:
         if sentence.first and sentence.line != self.open_line.line:
             if sentence.indent > self.open_line.indent:
                 self.deeper = True
-            elif self.deeper:
+            elif self.deeper or (self.open_item and sentence.bullet):
                 self.close()
         head = [token for token in sentence.tokens[:3] if token.kind is not Kind.MARK][:2]
         inner = self.open and isinstance(self.open[-1].block, w.Rounds) and self.open[-1].block.count == 0

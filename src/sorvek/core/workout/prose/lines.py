@@ -173,6 +173,9 @@ def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:
     at = 0
     while at < len(tokens) - 1 and (tokens[at].mark(_BULLETS) or tokens[at].mark("_`")):
         at += 1
+    bracketed = len(tokens) > at + 3 and tokens[at].mark("(") and tokens[at + 2].mark(")")
+    if bracketed and tokens[at + 1].kind is tokens[at + 3].kind is Kind.NUMBER and tokens[at + 1].number < 20:
+        return tokens[at + 3 :], True  # “(1) 50 calories”
     numbered = len(tokens) > at + 2 and tokens[at].kind is Kind.NUMBER and tokens[at + 1].mark(".)")
     if numbered and tokens[at].end == tokens[at + 1].start < tokens[at + 2].start and tokens[at].number < 20:
         return tokens[at + 2 :], True
