@@ -107,3 +107,12 @@ def test_two_plans_are_drawn_on_one_axis():
     view = View(0.0, max(tape_end_s(fast), tape_end_s(slow)))
     assert [t.x for t in pace_tape(fast, view).ticks] == [t.x for t in pace_tape(slow, view).ticks]
     assert pace_tape(fast, view).flags[-1].x < pace_tape(slow, view).flags[-1].x
+
+
+def test_what_is_left_of_a_window_is_rest_on_the_tape_until_the_next_opens():
+    briefing, tape = tape_of("Fog Signal", tier="racing")
+    opens_s = sorted({briefing.course.segments[record.segment].opens_s for record in briefing.timeline.sets})
+    assert len(tape.rests) == len(opens_s) - 1 > 1
+    per_s = (tape.plot_right - tape.plot_left) / (tape.end_s - tape.start_s)
+    for (x, width, _), opens in zip(tape.rests, opens_s[1:], strict=True):
+        assert (x + width - tape.plot_left) / per_s == pytest.approx(opens, abs=6)

@@ -7,7 +7,7 @@ from sorvek.core.advice import Briefing
 from sorvek.core.constants import RESOURCES
 from sorvek.core.quantities import clock, rest_words
 from sorvek.core.simulation import SetRecord
-from sorvek.core.workout import NO_LIMIT_S
+from sorvek.core.workout import NO_LIMIT_S, Segment
 from sorvek.figures.colours import movement_resource
 
 WIDTH = 1060.0
@@ -289,6 +289,11 @@ def _cap_s(briefing: Briefing) -> float:
     return min((end for end in ends if briefing.timeline.end_s <= end < NO_LIMIT_S), default=0.0)
 
 
+def _rested(before: Segment, after: Segment) -> bool:
+    """Return whether a rest lies between two visits: one that is written, or what is left of a window."""
+    return after.rest_before_s > 0 or after.opens_s > before.opens_s
+
+
 def pace_tape(briefing: Briefing, view: View | None = None) -> PaceTape:
     """Return the tape of one athlete's plan, or the part of it that a view shows.
 
@@ -317,7 +322,7 @@ def pace_tape(briefing: Briefing, view: View | None = None) -> PaceTape:
             clock(after.start_s - before.end_s),
         )
         for before, after in zip(timeline.sets, timeline.sets[1:], strict=False)
-        if course.segments[after.segment].rest_before_s
+        if _rested(course.segments[before.segment], course.segments[after.segment])
         and after.segment != before.segment
         and scale.shows(before.end_s, after.start_s)
     ]

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import asdict, dataclass
 from functools import partial
 
-from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, goals, recommendation
+from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, goals, recommendation, stretches
 from sorvek.core.club import LITTLE_FRAC, STAR_FRAC
 from sorvek.core.lift import (
     AttemptPlan,
@@ -83,8 +83,11 @@ def briefing_text(briefing: Briefing) -> str:
     for slot, phases in zip(course.slots, briefing.plan.slots, strict=True):
         lines.append(f"  {slot.label:<{width}}  {shorthand(phases)}")
     lines += ["", "Splits"]
+    left_s = {stretch.label: stretch.rest_s for stretch in stretches(briefing)}
     for split in timeline.splits:
         part = "" if split.complete else "  (not finished)"
+        rest_s = left_s.get(split.label.lower(), 0.0)
+        part += f"  then {clock(rest_s)} rest" if rest_s >= 1 else ""
         lines.append(
             f"  {split.label:<24} {clock(split.end_s):>6}  {plain(round(split.end_s - split.start_s)):>4} s"
             f"  {split.reps:>4} reps{part}"

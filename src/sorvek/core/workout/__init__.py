@@ -1,7 +1,7 @@
 """What an announcement says: movements, notation and prose, the course that is set, the read-out."""
 
 from sorvek.core.workout.announcement import read_announcement
-from sorvek.core.workout.course import NO_LIMIT_S, Course, Slot, unroll
+from sorvek.core.workout.course import NO_LIMIT_S, Course, Segment, Slot, unroll
 from sorvek.core.workout.movements import (
     ALL_COLUMNS,
     HINTS,
@@ -36,6 +36,7 @@ __all__ = [
     "Readout",
     "Rest",
     "RisingBar",
+    "Segment",
     "Side",
     "Size",
     "SizeKind",
