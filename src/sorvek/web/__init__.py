@@ -7,7 +7,7 @@ from datetime import date
 from functools import cache
 from pathlib import Path
 
-from flask import Flask, Response, current_app, request
+from flask import Flask, Response, current_app, g, request
 from flask_compress import Compress
 from flask_wtf.csrf import CSRFProtect
 from werkzeug.middleware.proxy_fix import ProxyFix
@@ -214,7 +214,13 @@ def _prepare_templates(app: Flask, demo: bool) -> None:
     )
     app.jinja_env.globals.update(once_token=once_token)
     club, event = (CLUB, EVENT) if demo else ("", "")
-    app.context_processor(lambda: {"CLUB": club_names(club, event)[0], "EVENT": club_names(club, event)[1]})
+
+    def names() -> dict[str, str]:
+        if "names" not in g:  # a page is made of many templates
+            g.names = club_names(club, event)
+        return dict(zip(("CLUB", "EVENT"), g.names, strict=True))
+
+    app.context_processor(names)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
 
 
