@@ -4,10 +4,14 @@ import html
 import io
 import re
 from dataclasses import replace
+from datetime import date
 
 import pytest
 
+from sorvek.core.club import Result
 from sorvek.store.athletes import all_athletes, load_athlete, save_athlete
+from sorvek.store.database import connection
+from sorvek.store.log import LoggedAttempt, add_attempt
 from sorvek.store.tables import database
 
 ADA = {"name": "Ada Brandt", "tier": "building", "sex": "f", "division": "women"}
@@ -251,6 +255,12 @@ def test_people_alike_on_an_earlier_workout_give_a_second_forecast(client, post,
     assert re.search(r"\d+ reps to \d+ reps here", told)
     row = client.get("/workouts/2/place/?by=outcome").text
     assert re.search(r'class="loss" title="\d+ people next to this forecast there did \d+ reps to \d+ reps', row)
+    with connection():
+        for reps in (64, 71, 68):
+            done = Result("", "", False, float(reps))
+            add_attempt(2, LoggedAttempt("Breakwater", "amrap 1:00", date(2026, 3, 12), done, workout_id=1))
+    told = re.search(r'data-testid="second">(.*?)</p>', client.get("/workouts/2/break/2").text, re.DOTALL)[1]
+    assert "<strong>71 reps</strong> on" in told, "the best of what was done stands for the forecast"
     post("/field/1", {"action": "simulate"})
     post("/field/2", {"action": "simulate"})
     told = client.get("/workouts/2/break/2").text

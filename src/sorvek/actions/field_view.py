@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 
 from sorvek.core.athlete import Athlete
-from sorvek.core.club import Leaderboard, Likeness, Outlook, Result, Standing, next_to, one_better, order_key
+from sorvek.core.club import Leaderboard, Likeness, Outlook, Result, Standing, next_to, one_better
 from sorvek.store.field import boards_of, field_sizes, is_simulated
-from sorvek.store.log import attempts_of, attempts_on
+from sorvek.store.log import best_on
 from sorvek.store.outlooks import SavedOutlook, outlook_of_pair, outlooks_of
 from sorvek.store.workouts import SavedWorkout, all_workouts
 
@@ -64,16 +64,11 @@ class FieldView:
 
     def _read(self, earlier: SavedWorkout, only: int | None) -> None:
         self._before, self._simulated_before = boards_of(earlier.id), is_simulated(earlier.id)
+        self._done = best_on(earlier.id, only)
         if only is None:
-            attempts, self._expected = attempts_on(earlier.id), outlooks_of(earlier.id)
-        else:
-            attempts = [one for one in attempts_of(only) if one.workout_id == earlier.id]
-            expected = outlook_of_pair(earlier.id, only)
-            self._expected = {only: expected} if expected else {}
-        for attempt in attempts:
-            best = self._done.get(attempt.athlete_id)
-            if best is None or order_key(attempt.result) < order_key(best):
-                self._done[attempt.athlete_id] = attempt.result
+            self._expected = outlooks_of(earlier.id)
+        elif expected := outlook_of_pair(earlier.id, only):
+            self._expected = {only: expected}
 
     def _board(self, athlete: Athlete) -> Leaderboard:
         return self.boards.get(athlete.division, self.boards[""])

@@ -101,6 +101,21 @@ def attempts_on(workout_id: int) -> list[LoggedAttempt]:
     return [_from_row(row) for row in AttemptRow.select().where(mine).order_by(*_LATEST_FIRST)]
 
 
+def best_on(workout_id: int, athlete_id: int | None = None) -> dict[int, Result]:
+    """Return the best result of everybody on a workout of this season, or of one; records stay unread."""
+    wanted = (AttemptRow.workout == workout_id) & AttemptRow.removed_at.is_null()
+    if athlete_id is not None:
+        wanted &= AttemptRow.athlete == athlete_id
+    columns = (AttemptRow.athlete, AttemptRow.finished, AttemptRow.value, AttemptRow.tiebreak_s, AttemptRow.lift_kg)
+    best: dict[int, Result] = {}
+    for row in AttemptRow.select(*columns).where(wanted):
+        result = Result("", "", row.finished, row.value, row.tiebreak_s, row.lift_kg)
+        known = best.get(row.athlete_id)
+        if known is None or order_key(result) < order_key(known):
+            best[row.athlete_id] = result
+    return best
+
+
 def attempts_where(wanted: Any, first: int = 0, size: int = -1) -> list[LoggedAttempt]:
     """Return attempts that fit a condition of the store, the latest first: `size` (−1: all) from `first`."""
     rows = AttemptRow.select().where(wanted).order_by(*_LATEST_FIRST).limit(size).offset(first)
