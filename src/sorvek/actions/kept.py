@@ -27,6 +27,8 @@ from sorvek.store.workouts import SavedWorkout
 
 KEPT_PLANS = 256
 KEPT_TIERS = 64
+# Warm-ups are small, and the heats want those of everybody at once.
+KEPT_TIMETABLES = 2048
 
 
 @lru_cache(maxsize=KEPT_PLANS)
@@ -71,7 +73,7 @@ def ramps_of(entry: Entry, plan: Plan) -> tuple[Ramp, ...]:
     return find_ramps(problem_of(entry), plan)
 
 
-@lru_cache(maxsize=KEPT_PLANS)
+@lru_cache(maxsize=KEPT_TIMETABLES)
 def timetable_of(entry: Entry, plan: Plan, gym: Gym, wishes: PrepWishes) -> Timetable:
     """Return the warm-up of an athlete for a plan."""
     problem = problem_of(entry)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from sorvek.actions import kept
 from sorvek.actions.entry import Entry
 from sorvek.core.advice import Briefing, brief
-from sorvek.core.club import outlook_of
+from sorvek.core.club import outlook_of, plan_of
 from sorvek.core.lift import Gym
 from sorvek.core.plan import Plan, TypedPlan, shorthand, typed_plan
 from sorvek.core.planner import Temper
@@ -91,6 +91,14 @@ def in_force(entry: Entry, known: KeptOn | None = None) -> InForce:
         return InForce(computed, computed.plan, stored, True)
     typed = typed_plan(computed.course, computed.plan, dict(enumerate(stored.schemes)))
     return InForce(computed, typed.plan, stored, bool(typed.errors))
+
+
+def plan_in_force(entry: Entry, known: KeptOn) -> Plan:
+    """Return the plan that holds for an entry; nothing is forecast where a computed one stands for it."""
+    outlook = known.outlooks.get(entry.athlete.id)
+    if outlook and _fits(entry, outlook) and entry.athlete.id not in known.plans:
+        return plan_of(outlook.outlook.schemes)
+    return in_force(entry, known).plan
 
 
 def try_sets(entry: Entry, texts: Mapping[int, str]) -> tuple[Briefing, TypedPlan]:

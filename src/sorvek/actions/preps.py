@@ -7,7 +7,7 @@ from sorvek.actions import kept
 from sorvek.actions.cards import takers, tiers_of
 from sorvek.actions.entry import Entry, entry_of
 from sorvek.actions.lifts import lift_entry
-from sorvek.actions.plans import in_force, kept_on
+from sorvek.actions.plans import in_force, kept_on, plan_in_force
 from sorvek.core.advice import Briefing
 from sorvek.core.lift import Gym
 from sorvek.core.prep import (
@@ -120,7 +120,7 @@ class _Tables:
         wishes = self._wishes(entry.athlete.id)
         if entry.lift_alone:
             return _lift_prep(entry, wishes).table
-        plan = in_force(entry, self._known).briefing.plan
+        plan = plan_in_force(entry, self._known)
         return kept.timetable_of(entry, plan, self._known.gym, replace(wishes, starts_at=""))
 
 

@@ -3,7 +3,7 @@
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 from typing import Any
 
@@ -15,6 +15,7 @@ from sorvek.core.plan.plan import UNBROKEN, USUAL_STYLE, Phase, Plan, Scheme, Se
 from sorvek.core.quantities import plain
 from sorvek.core.workout import Course
 
+KEPT_LINES = 4096  # a club has few schemes and asks for them again and again
 DEFAULT_REST_S = 5.0
 HELP = "type sets such as 8/7 r6, 5x3 r8, singles 2br, unbroken or sets of 5"
 LIMITS = {"rest": (0, 300), "pace": (0.8, 3), "wait": (0, 300), "set": (1, 10_000), "round": (1, 10_000)}
@@ -88,6 +89,7 @@ def _until(token: Token, begins: int) -> int:
     return until
 
 
+@lru_cache(maxsize=KEPT_LINES)
 def parse_shorthand(text: str) -> tuple[Phase, ...]:
     """Return the phases a line of shorthand describes; the last one always holds to the end.
 
