@@ -126,7 +126,7 @@ def _board(saved: SavedWorkout, cut: Cut) -> str:
         ticks=axis_ticks(axis),
         axis=axis,
         earlier=next((row.line.second.earlier for row in rows if row.line.second), None),
-        gates=tuple(saved.readout.course.gates()),
+        gates=max((dict(line.outlook.gates) for line in lines if line.outlook), key=len, default={}),
         text=partial(result_text, form=saved.workout.form),
         cruxes=sorted({line.outlook.crux for line in lines if line.outlook}),
     )
