@@ -21,3 +21,16 @@ def pytest_configure(config):
 def compiled():
     """Load what is compiled before anything is counted against a single test."""
     warm_up()
+
+
+@pytest.fixture
+def local_cluster():
+    """Return what starts a cluster of so many workers here; without the extra such tests are skipped and say so."""
+    distributed = pytest.importorskip("distributed", reason="the extra sorvek[cluster] is not installed")
+
+    def started(workers):
+        return distributed.LocalCluster(
+            n_workers=workers, threads_per_worker=1, dashboard_address=None, host="127.0.0.1"
+        )
+
+    return started

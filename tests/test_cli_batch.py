@@ -10,7 +10,6 @@ from concurrent.futures import ProcessPoolExecutor
 
 import pytest
 from click.testing import CliRunner
-from distributed import LocalCluster
 
 from sorvek.cli import main
 
@@ -91,10 +90,10 @@ def test_a_killed_worker_of_the_pool_costs_nothing_but_time(files, monkeypatch):
     assert len(lines_of(files / "plans.jsonl")) == COUNT
 
 
-def test_a_cluster_gives_the_same_and_goes_on_without_a_worker(files):
+def test_a_cluster_gives_the_same_and_goes_on_without_a_worker(files, local_cluster):
     """Two workers, one of them killed at work; then the scheduler is gone, and the command says how to go on."""
     run(files, "local.jsonl")
-    with LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None, host="127.0.0.1") as cluster:
+    with local_cluster(2) as cluster:
         address = cluster.scheduler_address.replace("tcp:", "dask:")
         process = next(iter(cluster.workers.values())).process
         threading.Timer(1.0, os.kill, [process.pid, signal.SIGKILL]).start()
@@ -126,8 +125,8 @@ def many(files):
     return files
 
 
-def test_a_scheduler_that_is_lost_at_work_is_told_and_nothing_is_lost_or_doubled(many):
-    cluster = LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None, host="127.0.0.1")
+def test_a_scheduler_that_is_lost_at_work_is_told_and_nothing_is_lost_or_doubled(many, local_cluster):
+    cluster = local_cluster(2)
     when_written(many / "plans.jsonl", cluster.close)
     answer = run(many, "plans.jsonl", cluster.scheduler_address.replace("tcp:", "dask:"))
     assert answer.exit_code == 3, answer.output
@@ -137,8 +136,8 @@ def test_a_scheduler_that_is_lost_at_work_is_told_and_nothing_is_lost_or_doubled
     assert len(lines_of(many / "plans.jsonl")) == 8 * COUNT
 
 
-def test_a_client_killed_at_work_goes_on_when_started_again(many):
-    with LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None, host="127.0.0.1") as cluster:
+def test_a_client_killed_at_work_goes_on_when_started_again(many, local_cluster):
+    with local_cluster(2) as cluster:
         address = cluster.scheduler_address.replace("tcp:", "dask:")
         words = ["plan-roster", "workout.txt", "roster.csv", "--out", "plans.jsonl", "--executor", address]
         client = subprocess.Popen([sys.executable, "-c", "from sorvek.cli import main; main()", *words], cwd=many)

@@ -7,7 +7,6 @@ import sys
 import threading
 
 import pytest
-from distributed import LocalCluster
 
 from sorvek.actions.executors import ExecutorError, opener_of
 from sorvek.actions.plan_club import Planner, Task
@@ -140,10 +139,10 @@ def test_workers_are_ready_early_and_end_with_a_server_that_is_killed(tmp_path):
     assert done.stdout == "ready\n"
 
 
-def test_a_cluster_plans_the_club_with_the_same_digits_and_a_lost_one_is_told(planner, stored):
+def test_a_cluster_plans_the_club_with_the_same_digits_and_a_lost_one_is_told(planner, stored, local_cluster):
     tasks = [task(1), task(2)]
     finish(planner.start(21, 1, TEXT, tasks, shipped_library()))
-    with LocalCluster(n_workers=1, threads_per_worker=1, dashboard_address=None) as cluster:
+    with local_cluster(1) as cluster:
         address = cluster.scheduler_address.removeprefix("tcp://")
         far = Planner(planner._store, opener_of(f"dask://{address}"))
         job = far.start(22, 1, TEXT, tasks, shipped_library())

@@ -27,6 +27,7 @@ SCHEME_SHARE, COLUMN_SHARE = 0.35, 0.15
 # plays no part.
 HALF_SHARE, REDRAWS = 0.2, 4
 LEAST_ALIVE = 6
+POLISHED = 2
 # Polishing ends at the latest when so many times the budget are spent.
 MOST_POLISHING = 2.5
 # The share of a failed rep's price that founders are let off; it falls evenly to nothing. With all of it let off
@@ -337,24 +338,28 @@ def breed(
     totals, dues = np.full(n, np.inf), np.zeros(n)
     due, remitted = 0.0, LENIENCY
     alive = np.arange(n)
-    at = best = 0
+    polished, turn = alive[:1], 0
     simulations = trials = last_win = 0
     count_again = n
     polishing = False
     while True:
-        if polishing and (simulations >= MOST_POLISHING * budget or trials >= last_win + changes):
+        if polishing and simulations >= MOST_POLISHING * budget:
             break
+        if polishing and trials >= last_win + changes:
+            turn, last_win = turn + 1, trials
+            if turn == polished.size:
+                break
         # The members themselves come first: nothing is known of them yet.
         founding = trials < n
         if not polishing and not founding and (simulations >= budget or trials >= n + budget):
             polishing, last_win = True, trials
             remitted, totals = 0.0, daily.sum(axis=1)
-            best = int(totals.argmin())
+            polished = np.argsort(totals)[:POLISHED]
         if founding:
             at = trials
             y[:] = pop[at]
         elif polishing:
-            at = best
+            at = polished[turn]
             _small_change(y, pop, at, moves, trials % changes)
         else:
             if trials >= count_again:

@@ -38,8 +38,6 @@ BEGINNINGS = 192
 # every other of those behind them. Who founds it matters more than how it breeds: unlike ones more than good ones.
 STAGED = 8
 POPULATION, POPULATION_EVERY = 56, 2
-# A part of a search lasts too short for so many: with 20 it finds as much (to 0.1 % in the mean) and ends sooner.
-FEW = 20
 BREED_SIMULATIONS, SLACK_FRAC = 6_800, 0.02
 # Simulations of few steps are cheap, so that there may be more of them for the same patience.
 USUAL_STEPS, LEAST_PATIENCE, MOST_PATIENCE = 140, 0.6, 2.2
@@ -156,7 +154,7 @@ class Search:
                     mixed[:, slot, late] = after[:, slot, early]
         return mixed
 
-    def founders(self, xs: Ints, losses: Floats, population: int = POPULATION) -> Ints:
+    def founders(self, xs: Ints, losses: Floats) -> Ints:
         """Return who is to breed: the very best of `xs` mixed in time, and of those behind them the better ones.
 
         Equal losses are those of one plan written in different ways: such come behind all that are unlike.
@@ -164,8 +162,8 @@ class Search:
         _, unlike = np.unique(losses.round(6), return_index=True)
         again = np.setdiff1d(np.argsort(losses, kind="stable"), unlike, assume_unique=True)
         order = np.concatenate([unlike, again])
-        every = POPULATION_EVERY if len(unlike) >= population * POPULATION_EVERY else 1
-        plain = xs[order[: population * every : every]]
+        every = POPULATION_EVERY if len(unlike) >= POPULATION * POPULATION_EVERY else 1
+        plain = xs[order[: POPULATION * every : every]]
         return np.unique(np.concatenate([self.staged(xs[order[:STAGED]]), plain[STAGED:]]), axis=0)
 
     def narrow(self, reached: int) -> None:
@@ -202,8 +200,7 @@ def search_plan(bench: Bench, effort: float = 1.0, temper: Temper = Temper.STEAD
         only = xs[best : best + 1]
         search.remember(only, bench.evaluate(only, search.days)[0])
         return search
-    population = FEW if effort < 0.5 else POPULATION
     effort *= min(MOST_PATIENCE, max(LEAST_PATIENCE, USUAL_STEPS / max(1.0, outs[best, k.STEPS])))
-    founders = search.founders(xs, losses, population)
+    founders = search.founders(xs, losses)
     search.breed(founders, DAYS * len(founders) + int(effort * BREED_SIMULATIONS))
     return search

@@ -6,7 +6,7 @@ from numpy.typing import NDArray
 from sorvek.core.constants import NEAR_EQUAL_FRAC
 from sorvek.core.planner.batch import CHANGE, PACE, PACE_LATE, REST, RULE, RULE_LATE, STYLE, WAIT, WAIT_LATE
 from sorvek.core.planner.candidates import REST_GRID, Bench
-from sorvek.core.planner.search import LATE, Search, largest_sets, likely_days, same_late
+from sorvek.core.planner.search import COARSE_RESTS, LATE, Search, largest_sets, likely_days, same_late
 from sorvek.core.simulation import Floats, Ints, forecast
 from sorvek.core.simulation import kernel as k
 
@@ -111,7 +111,10 @@ class Simplifier:
         return later
 
     def _sooner(self, loss: float, x: Ints, limit: float) -> tuple[float, Ints]:
-        """Bring the tie-break forward, one column after the other, while reps stay and the loss within `limit`."""
+        """Bring the tie-break forward, one change after the other, while reps stay and the loss within `limit`.
+
+        A change is another value in a column, or another set rule with a rest beside it.
+        """
         for _ in range(MOST_SOONER):
             now = self.bench.evaluate(x[None])[2][0]
             if now[k.FINISHED] > 0 or now[k.TIE_TIME] == 0:
@@ -123,6 +126,12 @@ class Simplifier:
                         changed = np.repeat(x[None], len(values), axis=0)
                         changed[:, slot, column] = values
                         found.append(self._together(changed, x, slot, column))
+                if RULE in domain:
+                    rests = np.tile(COARSE_RESTS, len(domain[RULE]))
+                    changed = np.repeat(x[None], len(rests), axis=0)
+                    changed[:, slot, RULE] = np.repeat(domain[RULE], len(COARSE_RESTS))
+                    changed[:, slot, REST] = rests
+                    found.append(self._together(self._together(changed, x, slot, RULE), x, slot, REST))
             xs = np.concatenate(found)
             outs = self.bench.evaluate(xs)[2]
             sooner = (outs[:, k.TIE_TIME] < now[k.TIE_TIME] - TIE_S) & (outs[:, k.FAILED] <= now[k.FAILED])
