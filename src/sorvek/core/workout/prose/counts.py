@@ -31,9 +31,8 @@ def duration(row: WordRow, at: int) -> tuple[float, int] | None:
     if token.kind is Kind.CLOCK:
         behind = row.token(at + 1)
         return token.number, 2 if behind is not None and behind.unit("min") else 1
-    hour = [other.low for other in row.tokens[at : at + 4]]
-    if hour == ["quarter", "of", "an", "hour"] or hour[:3] == ["half", "an", "hour"]:
-        return (900.0, 4) if hour[0] == "quarter" else (1800.0, 3)
+    if [other.low for other in row.tokens[at : at + 5]] == ["a", "quarter", "of", "an", "hour"]:
+        return 900.0, 5
     if token.kind is not Kind.NUMBER and token.low != "a":
         return None
     index = skip(row.tokens, at + 1, MORE)
