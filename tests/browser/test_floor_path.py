@@ -31,6 +31,31 @@ def test_a_simulated_heat_runs_to_the_log(page, address):
     expect(page.get_by_text("The results are in the log")).to_be_visible(timeout=60_000)
 
 
+FILLED = """() => {
+  const tops = () => [...document.querySelectorAll(".floor-lane")].map((lane) => lane.getBoundingClientRect().top);
+  const before = tops();
+  const lane = document.querySelector(".floor-lane");
+  lane.querySelector("[data-field=warn]").textContent = "second part: on 3 of 10 days · 9:40 is out of reach · ".repeat(4);
+  lane.querySelector("[data-field=better]").textContent = "better by about 12 reps, on 8 of 10 days";
+  lane.querySelector(".floor-better").hidden = false;
+  const offered = tops();
+  lane.querySelector(".floor-ask").hidden = false;
+  document.querySelector(".floor-over").hidden = false;
+  return [before, offered, tops(), document.documentElement.scrollWidth <= innerWidth];
+}"""
+
+
+@pytest.mark.parametrize("width", [1280, 820])
+def test_lanes_stay_in_place_whatever_a_lane_has_to_say(page, address, width):
+    new_heat(page, address, "Still Swell\namrap 2:00\n5 burpees\n7 air squats", True)
+    page.set_viewport_size({"width": width, "height": 1180})
+    hears_keys(page)
+    before, offered, asked, fits = page.evaluate(FILLED)
+    assert len(before) == 2
+    assert before == offered == asked
+    assert fits
+
+
 def test_a_phone_taps_without_network_and_the_coach_sees_it_later(page, browser, address):
     heat = new_heat(page, address, "Long Swell\namrap 9:00\n5 burpees\n7 air squats", False)
     page.goto(f"{heat}/lanes")
