@@ -26,6 +26,9 @@ _SIZES = {
 }
 
 
+targets = st.sampled_from([w.Size(), w.Size((3.0,), "m"), w.Size((10.0, 9.0), "ft"), w.Size((300.0, 275.0), "cm")])
+
+
 @st.composite
 def items(draw, count=counts, rising=False):
     movement = draw(st.sampled_from(sorted(shipped_library().movements.values(), key=lambda m: m.name)))
@@ -47,6 +50,7 @@ def items(draw, count=counts, rising=False):
         tiebreak=draw(st.booleans()),
         rising=rising and draw(st.booleans()),
         comment=draw(comments),
+        target=draw(targets) if movement.to_target else w.Size(),
     )
 
 

@@ -132,3 +132,17 @@ def test_a_bad_movements_file_names_row_and_column(changes, words):
 def test_a_movements_file_without_a_column_is_refused():
     with pytest.raises(MovementFileError, match="column “plural” is missing"):
         shipped_library().with_own(["name,style", "keg lift,"])
+
+
+def test_a_ball_thrown_higher_takes_longer_and_costs_more_and_the_usual_height_changes_nothing():
+    def ball(to, sex="m"):
+        found = problem(f"for time\n50 wall balls @ 9/6 kg{to}", sex=sex)
+        return found.capacities[0][0].cycle.value, found.capacities[0][0].coefficient
+
+    usual_s, usual_j = ball("")
+    assert ball(" to 10/9 ft") == (pytest.approx(usual_s, abs=0.01), pytest.approx(usual_j, rel=0.01))
+    assert ball(" to 3/2.75 m", "f")[0] == ball("", "f")[0]
+    low_s, low_j = ball(" to 2.75 m")
+    # Free fall from the target to the hands at 2.2 m: 0.83 s against 0.67 s there and back.
+    assert usual_s - low_s == pytest.approx(0.16, abs=0.01)
+    assert low_j < usual_j

@@ -15,6 +15,10 @@ from sorvek.core.workout import TIERS, Movement, PowerKind, SizeKind, Slot, Styl
 
 # Machines are pulled a little above critical power when nobody says otherwise; judgement.
 MACHINE_POWER_FRAC = 1.15
+# Balls are thrown to 10 and 9 ft where nothing is said (common practice, no source). Of somebody of the model's
+# stature the ball is so high at the bottom of the squat, and the hands when it leaves and comes back; judgement.
+USUAL_TARGET_M = {"m": 3.05, "f": 2.75}
+BALL_LOW_M, HANDS_HIGH_M = 1.05, 2.2
 
 
 class Origin(StrEnum):
@@ -236,6 +240,16 @@ def _size_factor(slot: Slot) -> float:
     return 1.0
 
 
+def _longer_flight_s(athlete: Athlete, slot: Slot) -> float:
+    """Return how much longer a ball flies to the slot's target and back than to the usual one."""
+    if not slot.target_m:
+        return 0.0
+    hands_m = HANDS_HIGH_M * body_figure(athlete, "stature_cm").value / MODEL_STATURE_CM
+    heights_m = (slot.target_m - hands_m, USUAL_TARGET_M[athlete.sex] - hands_m)
+    told_s, usual_s = (2 * math.sqrt(2 * max(0.0, height_m) / GRAVITY_M_S2) for height_m in heights_m)
+    return told_s - usual_s
+
+
 def capacity(athlete: Athlete, slot: Slot, style: Style) -> Capacity:
     """Return what the athlete brings to a slot in a style."""
     unbroken, limit_kg, endurance = _unbroken(athlete, slot, style)
@@ -250,11 +264,13 @@ def capacity(athlete: Athlete, slot: Slot, style: Style) -> Capacity:
         stature = body_figure(athlete, "stature_cm").value / MODEL_STATURE_CM
         mass = body_figure(athlete, "mass_kg").value
         body_m = style.body_m * (size if slot.movement.size in (SizeKind.HEIGHT, SizeKind.DISTANCE) else stature)
-        coefficient = (mass * body_m + slot.load_kg * style.bar_m * stature) * GRAVITY_M_S2
+        bar_m = slot.target_m - BALL_LOW_M * stature if slot.target_m else style.bar_m * stature
+        coefficient = (mass * body_m + slot.load_kg * bar_m) * GRAVITY_M_S2
         tier_s = style.cycle_s * tier_table()[athlete.tier]["cycle_factor"]
         cycle = Figure(tier_s * (size if slot.movement.size is SizeKind.DISTANCE else 1.0), Origin.TIER)
     measured = athlete.cycle_s.get(slot.movement.name)
     if measured is not None:
         scale = style.cycle_s / slot.movement.styles[0].cycle_s
         cycle = Figure(measured * scale, Origin.MEASURED)
+    cycle = replace(cycle, value=cycle.value + _longer_flight_s(athlete, slot))
     return Capacity(unbroken, cycle, limit_kg, endurance, power, coefficient)

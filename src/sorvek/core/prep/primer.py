@@ -116,4 +116,5 @@ def _item(slot: Slot, count: int) -> Item:
     value = slot.size / 2 if slot.pair else slot.size
     unit = {"load": "kg", "height": "cm", "distance": "m"}.get(slot.movement.size.value, "")
     size = Size((value,), unit, slot.pair) if slot.size and unit else Size()
-    return Item(slot.movement.name, count, unit=slot.unit, size=size, side=slot.side)
+    target = Size((slot.target_m,), "m") if slot.target_m else Size()
+    return Item(slot.movement.name, count, unit=slot.unit, size=size, side=slot.side, target=target)

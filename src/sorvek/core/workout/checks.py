@@ -82,13 +82,19 @@ def check_tree(workout: w.Workout, lines: list[str]) -> None:
             problem = f"{len(item.counts)} counts for {len(workout.divisions)} divisions ({divisions})"
             remedy = "give one count for all or one for each division"
             raise NotationError(_place_of(item, lines), problem, remedy)
-        if len(item.size.values) not in (0, 1, len(workout.divisions)):
+        numbers = next((size.values for size in (item.size, item.target) if _misfits(size, workout)), ())
+        if numbers:
             divisions = "/".join(workout.divisions)
-            problem = f"{len(item.size.values)} numbers for {len(workout.divisions)} divisions ({divisions})"
+            problem = f"{len(numbers)} numbers for {len(workout.divisions)} divisions ({divisions})"
             remedy = "give one number for all or one for each division"
             raise NotationError(_place_of(item, lines), problem, remedy)
     _check_blocks(workout)
     _check_nesting(workout, lines)
+
+
+def _misfits(size: w.Size, workout: w.Workout) -> bool:
+    """Return whether a size has neither one number for all nor one for each division."""
+    return len(size.values) not in (0, 1, len(workout.divisions))
 
 
 def _items(body: Sequence[w.Block], inside: bool) -> Iterator[tuple[w.Item, bool]]:

@@ -24,7 +24,8 @@ LEAST_ALIKE = 4
 class Slot:
     """One movement with its size in one part: what a plan gives one scheme to.
 
-    `size` is the total load in kg, the height in cm or the distance in m; 0 where there is none.
+    `size` is the total load in kg, the height in cm or the distance in m; `target_m` the height a ball is thrown
+    to; 0 where there is none.
     """
 
     movement: Movement
@@ -33,6 +34,7 @@ class Slot:
     side: w.Side
     part: int
     pair: bool
+    target_m: float = 0.0
 
     @property
     def load_kg(self) -> float:
@@ -59,11 +61,13 @@ class Slot:
 
 
 def size_words(slots: Sequence[Slot]) -> str:
-    """Return the sizes divisions have of one slot in metric units, “40/27.5 kg”, empty where there is none."""
+    """Return the sizes divisions have of one slot in metric units, “9/6 kg to 3/2.7 m”, empty for none."""
+    targets = "/".join(plain(m) for m in sorted({round(slot.target_m, 2) for slot in slots}, reverse=True) if m)
+    to = f" to {targets} m" if targets else ""
     slot, sizes = slots[0], sorted({slot.size for slot in slots if slot.size}, reverse=True)
     if slot.load_kg:
         pair = f"2×{'/2×'.join(plain(size / 2) for size in sizes)} kg"
-        return pair if slot.pair else f"{'/'.join(map(plain, sizes))} kg"
+        return (pair if slot.pair else f"{'/'.join(map(plain, sizes))} kg") + to
     unit = {SizeKind.HEIGHT: "cm", SizeKind.DISTANCE: "m"}.get(slot.movement.size)
     return f"{'/'.join(map(plain, sizes))} {unit}" if unit and sizes else ""
 
@@ -229,15 +233,14 @@ class _Walk:
 
     def slot(self, item: w.Item) -> int:
         """Return the index of the item's slot, new or known: the same one in every division."""
-        key = (item.movement, item.size, item.unit, item.side, item.style, item.others, self.part)
+        key = (item.movement, item.size, item.target, item.unit, item.side, item.style, item.others, self.part)
         if key in self.known:
             return self.known[key]
         movement = self.library.movements[item.movement_of(self.name)].limited(item.style)
-        values = item.size.values
-        value = values[self.division if len(values) > 1 else 0] if values else 0.0
-        size = metric_size(value, item.size.unit) * (2 if item.size.pair else 1)
+        size = metric_size(item.size.of(self.division), item.size.unit) * (2 if item.size.pair else 1)
         self.known[key] = len(self.slots)
-        self.slots.append(Slot(movement, size, item.unit, item.side, self.part, item.size.pair))
+        to_m = item.target.metres(self.division)
+        self.slots.append(Slot(movement, size, item.unit, item.side, self.part, item.size.pair, to_m))
         return self.known[key]
 
     @property

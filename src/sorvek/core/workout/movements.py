@@ -156,6 +156,11 @@ class Movement:
             raise UnknownMovementError(f"{self.name}, style {name}", known)
         return found[0]
 
+    @property
+    def to_target(self) -> bool:
+        """Return whether a load is thrown to a height: what needs a target line."""
+        return self.size is SizeKind.LOAD and "target" in self.gear
+
     def reference(self, sex: str) -> float:
         """Return the load (kg), height (cm) or distance (m) the table's numbers belong to."""
         return self.ref_women if sex == "f" else self.ref_men

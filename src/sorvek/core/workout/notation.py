@@ -32,6 +32,7 @@ FORM_HELP = (
 # What is walked may be counted in metres; a metre is planned like a step, which is about as long (judgement).
 BY_DISTANCE = ("lunge", "carry")
 DEFAULT_DIVISIONS = ("men", "women")
+TARGETS_M = (1.5, 4.5)  # heights a ball is thrown to; judgement
 
 # What each terminal is called when it was expected and something else stood there.
 EXPECTED = {
@@ -180,7 +181,15 @@ class _Reader(Transformer[Any, Any]):
             raise NotationError(_place(pieces), f"{pieces} implements", "write a pair as 2x20")
         return number, pieces is not None
 
-    def size(self, *parts: Any) -> tuple[w.Size, Token]:
+    def size(self, *parts: Any) -> tuple[w.Size, Token, tuple[w.Size, Token] | None]:
+        *amounts, target = parts
+        return *self.bare(*amounts), target
+
+    def target(self, *parts: Any) -> tuple[w.Size, Token]:
+        *numbers, unit = parts
+        return w.Size(tuple(value for value, _ in numbers), unit.lower()), numbers[0][1]
+
+    def bare(self, *parts: Any) -> tuple[w.Size, Token]:
         *amounts, unit = parts
         pairs = {pair for _, pair in amounts}
         first = amounts[0][0][1]
@@ -206,12 +215,15 @@ class _Reader(Transformer[Any, Any]):
         numbers, unit = count if count else (tuple[Token, ...](), "")
         named = bool(numbers) and numbers[0].type == "N"
         counts = () if named else tuple(_whole(number, unit or "reps") for number in numbers)
-        _check_size(self.library.find(name), size[0] if size else w.Size(), unit, size[1] if size else token)
+        load, at, target = size or (w.Size(), token, None)
+        _check_size(self.library.find(name), load, unit, at)
+        if target:
+            _check_target(self.library.find(name), *target)
         return w.Item(
             movement=name,
             count=counts[0] if counts else w.RISING,
             unit=unit,
-            size=size[0] if size else w.Size(),
+            size=load,
             side=side or w.Side.BOTH,
             tiebreak=bool(tie),
             rising=named,
@@ -220,6 +232,7 @@ class _Reader(Transformer[Any, Any]):
             counts=counts if len(counts) > 1 else (),
             style=_style_of(self.library.find(name), style, token) if style else "",
             others=tuple(_other(self.library, name, pair, token) for pair in others or ()),
+            target=target[0] if target else w.Size(),
         )
 
     def rounds(self, number: Token, *parts: Any) -> w.Rounds:
@@ -331,6 +344,16 @@ def _check_size(movement: Movement, size: w.Size, unit: str, token: Token) -> No
         raise NotationError(_place(token), f"{name} is not counted in {unit}", "leave the unit out")
     if unit == "cal" and name in ("run", "handstand walk"):
         raise NotationError(_place(token), f"{name} is not counted in cal", "count it in m")
+
+
+def _check_target(movement: Movement, target: w.Size, token: Token) -> None:
+    """Refuse a target for what is not thrown to one, and a height nobody throws from or to."""
+    if not movement.to_target:
+        raise NotationError(_place(token), f"{movement.name} has no target", "leave “to …” out")
+    low, high = TARGETS_M
+    if not all(low <= target.metres(division) <= high for division in range(len(target.values))):
+        problem = f"a target at {token} {target.unit}"
+        raise NotationError(_place(token), problem, f"give heights from {low:g} to {high:g} m")
 
 
 @cache

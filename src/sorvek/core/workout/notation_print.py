@@ -27,7 +27,8 @@ def item_text(item: w.Item, library: Library) -> str:
         words = [*filter(None, words)]
         words[-1] += f", {item.style}"
     size = size_text(item.size)
-    words += [f"@ {size}" if size else "", "tiebreak" if item.tiebreak else ""]
+    to = size_text(item.target)
+    words += [f"@ {size}" if size else "", f"to {to}" if to else "", "tiebreak" if item.tiebreak else ""]
     words += [f"| {label}: {library.movements[name].name}" for label, name in item.others]
     return " ".join(filter(None, words))
 

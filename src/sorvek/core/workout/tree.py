@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from sorvek.core.quantities import clock, kg_from_lb
-from sorvek.core.workout.movements import Library, shipped_library
+from sorvek.core.workout.movements import Library, metric_size, shipped_library
 
 # A bar that rises “until missed” is followed for so many steps and so long at most; judgement.
 MOST_RUNGS, LONGEST_RISE_S = 30, 1800.0
@@ -42,8 +42,16 @@ class Size:
 
     def kilos(self, division: int) -> float:
         """Return the load of a division in kg; one number serves all."""
-        value = self.values[division if len(self.values) > 1 else 0]
+        value = self.of(division)
         return kg_from_lb(value) if self.unit == "lb" else value
+
+    def metres(self, division: int) -> float:
+        """Return a height or distance of a division in m, 0 where there is none."""
+        return metric_size(self.of(division), self.unit) / (100 if self.unit in ("cm", "in") else 1)
+
+    def of(self, division: int) -> float:
+        """Return the number of a division as it is written, 0 where there is none."""
+        return self.values[division if len(self.values) > 1 else 0] if self.values else 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +59,8 @@ class Item:
     """So many reps (or cal, or m) of a movement; `rising` marks a count written as `n`.
 
     `counts` has one count for each division where they differ, `count` is the first of them. `style` is the one
-    the announcement demands, `no …` the one it forbids; `others` are divisions that do another movement.
+    the announcement demands, `no …` the one it forbids; `others` are divisions that do another movement; `target`
+    is the height a ball is thrown to.
     """
 
     movement: str
@@ -66,6 +75,7 @@ class Item:
     counts: tuple[int, ...] = ()
     style: str = ""
     others: tuple[tuple[str, str], ...] = ()
+    target: Size = Size()
 
     def movement_of(self, division: str) -> str:
         """Return the movement a division does: `masters` are all divisions with that word in their name."""

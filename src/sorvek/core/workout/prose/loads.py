@@ -10,6 +10,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import IMPLEMENTS, Quantity, division_at, fitting, sexed, size_of
+from sorvek.core.workout.prose.targets import target_of
 from sorvek.core.workout.prose.words import Token
 
 # Kettlebells as they are cast in kg; none of these is a size in lb (common practice, no source).
@@ -249,6 +250,7 @@ class Sized:
         count = 1 if alone else work.counts[0] if counted else w.RISING
         amounts = self.found.get(id(node), ())
         size, problem = self._size(work, amounts) if amounts else (w.Size(), "")
+        target = target_of(node, self.said, self.divisions) if movement.to_target else w.Size()
         problems = (
             (count == w.RISING and id(node) not in self.counted, "how many?"),
             (bool(work.unsure), work.unsure),
@@ -257,6 +259,7 @@ class Sized:
             (bool(problem), problem),
             (id(node) in self.single, "with one or with two of them?"),
             (movement.size is SizeKind.LOAD and not amounts, "no load is given"),
+            (target is None, "which target is for whom?"),
             (
                 bool(work.unit) and not _counted_in(work.unit, movement),
                 f"{movement.name} is not counted in {work.unit}",
@@ -280,6 +283,7 @@ class Sized:
             counts=counts,
             style=work.style,
             others=(*node.others, *work.others),
+            target=target or w.Size(),
         )
 
     def _size(self, work: p.WorkLine, amounts: Sequence[Quantity]) -> tuple[w.Size, str]:

@@ -1,0 +1,34 @@
+"""How high a ball is thrown: heights beside the ball's load, or said of a target anywhere."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.draft import Node, Said
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.sizes import Quantity, size_of
+
+# No box, bar or step is that high, and no target is outside (judgement).
+LEAST_M, MOST_M = 2.2, 3.8
+
+
+def target_of(node: Node, said: Sequence[Said], divisions: Sequence[str]) -> w.Size | None:
+    """Return the height a line of work throws to, an empty size where none is said, None if it is not clear."""
+    own = node.work.sizes.amounts if node.work and node.work.sizes else ()
+    found = _heights(own)
+    if not found:
+        for other in said:
+            loads = other.of(p.Loads) if other.sentence.section is not Section.SCALED else []
+            for load in loads:
+                heights = _heights(load.sizes.amounts)
+                found += heights
+                node.tokens += other.tokens(load) if heights and not other.doubted else []
+    found = list(dict.fromkeys(a for a in found if a.unit == found[0].unit))
+    return size_of(found, divisions, False) if found else w.Size()
+
+
+def _heights(amounts: Sequence[Quantity]) -> list[Quantity]:
+    """Return the amounts that can be heights of a target."""
+    high = [a for a in amounts if a.unit in ("m", "ft", "cm", "in")]
+    return [replace(a, pair=False) for a in high if LEAST_M <= w.Size((a.value,), a.unit).metres(0) <= MOST_M]
