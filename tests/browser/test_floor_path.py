@@ -35,7 +35,8 @@ FILLED = """() => {
   const tops = () => [...document.querySelectorAll(".floor-lane")].map((lane) => lane.getBoundingClientRect().top);
   const before = tops();
   const lane = document.querySelector(".floor-lane");
-  lane.querySelector("[data-field=warn]").textContent = "second part: on 3 of 10 days · 9:40 is out of reach".repeat(4);
+  lane.querySelector("[data-field=warn]").textContent =
+    "9:40 is out of reach, second part: on 3 of 10 days".repeat(5);
   lane.querySelector("[data-field=better]").textContent = "better by about 12 reps, on 8 of 10 days";
   lane.querySelector(".floor-better").hidden = false;
   const offered = tops();
