@@ -51,6 +51,14 @@ def join_levels(draft: Draft) -> None:
             said.phrases, said.used = [], True
 
 
+def open_levels(draft: Draft) -> None:
+    """Take loads alone behind the name of a scaled level, “Scaled: 70/47.5 kg”, for loads of that division."""
+    for said in draft.said:
+        named = division_at(said.sentence.lead, 0)[1] or said.cue("level")
+        if said.sentence.section is Section.SCALED and named and said.has(p.Loads) and not said.has(p.WorkLine):
+            said.sentence.section = Section.LOADS
+
+
 def _versions(said_of: Sequence[Said]) -> list[_Version]:
     found: list[_Version] = []
     inside = False

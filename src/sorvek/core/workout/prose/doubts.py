@@ -6,12 +6,12 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft, origins
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
-from sorvek.core.workout.prose.kinds import defines
+from sorvek.core.workout.prose.kinds import SWAPS, defines
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, vocabulary
 
-SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap"}
+DOING = {"do", "does", "perform", "performs"}
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
 SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "period", "allowed", "counts", "included", "is"}
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
@@ -37,11 +37,16 @@ def settle_others(draft: Draft) -> None:
         low, tokens = said.low(), said.sentence.tokens
         names = [token.name for token in tokens if token.kind is Kind.MOVEMENT]
         labels = [division_at(tokens, i) for i, token in enumerate(tokens) if token.cue("level")]
-        if said.used or len(names) != 2 or not labels or not SWAPS & low:
+        movements = draft.library.movements
+        if not said.used and len(names) == 1 and labels and DOING & low and not SWAPS & low:
+            works = {item.work.movement for node in draft.top() for item in node.items() if item.work}
+            names += [name for name in sorted(works) if movements[name].family == movements[names[0]].family]
+            low = low | {"instead"}  # “masters do single-unders”: instead of what is of their kind
+        other_counts = any(work.counts for work in said.of(p.WorkLine))  # “each climb by 3 pull-ups”
+        if said.used or len(names) != 2 or not labels or not SWAPS & low or other_counts:
             continue
         new, old = names if "instead" in low else reversed(names)
         items = [item for node in draft.top() for item in node.items() if item.work and item.work.movement == old]
-        movements = draft.library.movements
         if items and movements[new].size in (SizeKind.NONE, movements[old].size):
             for item in items:
                 item.others = (*item.others, (labels[0][0], new))
@@ -124,6 +129,9 @@ def _worrying(draft: Draft, said: Said) -> bool:
         return True  # “rest 1:1 between rounds”
     if SWAPS & low and (said.of(p.WorkLine) or said.cue("level")):
         return True
+    sized = said.of(p.Loads) or any(work.sizes for work in said.of(p.WorkLine))
+    if said.cue("level") and not sized and any(token.kind is Kind.MOVEMENT for token in said.sentence.tokens):
+        return True  # “masters do single-unders”
     return _strange_time(draft, said)
 
 

@@ -13,6 +13,7 @@ SHORT = 8
 LONGEST_TITLE = 9
 SHORT_FORM = 4  # a line of no more words that names a form is no title
 LONGEST_LIFT = 6  # a line of more words with a lift in it is no title
+SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap"}
 PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}
 
 
@@ -32,7 +33,8 @@ def take_title(draft: Draft) -> None:
     kinds = (p.WorkLine, p.RepCounts, p.RoundCount, p.Range, *(() if again else (p.Span,)))
     plain = named or (sentence.heading and not said.of(p.Range)) or not said.has(*kinds)
     bounding = any(token.cue(*forms) for token in sentence.tokens) and not again
-    alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or bool(sentence.lead)
+    headed_line = bool(sentence.lead) or sentence.heading
+    alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or headed_line
     part = sentence.words <= 3 and any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
     labelled = bool(sentence.lead) and sentence.section not in (Section.WORK, Section.STORY)
     addressed = labelled or sentence.tokens[-1].mark(",")
@@ -59,13 +61,15 @@ def is_work(draft: Draft, said: Said) -> bool:
     if sentence.section not in (Section.WORK, Section.CAP) or (sentence.heading and not said.of(p.Range)):
         return False
     works = said.of(p.WorkLine)
+    if SWAPS & said.low() and said.cue("level"):
+        return False
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said) or "example" in said.low():
         return False
     if not (firm or _structured(said)):
         return bool(works) and (_only_work(said) or said.cue("amrap"))
     scored = bool(vocabulary("scores") & said.low()) or said.cue("score", "tiebreak")
-    return bool(firm) or not scored
+    return any(work.counts for work in firm) or not scored
 
 
 def conditional(said: Said) -> bool:

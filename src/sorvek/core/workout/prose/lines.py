@@ -142,6 +142,9 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
     division: list[Token] = []
     for line in lines:
         tokens, bullet = _without_bullet(line.tokens)
+        if line is lines[0] and (end := _title_end(tokens)):
+            yield Sentence(tokens[:end], line.number, line.indent, True, bullet, line.gap, section, True)
+            tokens = [token for i, token in enumerate(tokens[end:]) if i > 1 or not token.mark("—–-/|(:")]
         words = [token for token in tokens if not token.mark(":")]
         sexed = any(token.cue("men", "women") for token in words)
         if sexed and division_at(words, 0)[1] == len(words):
@@ -166,6 +169,16 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             yield Sentence(
                 part, line.number, line.indent, index == 0, bullet, line.gap and index == 0, inner, False, lead
             )
+
+
+def _title_end(tokens: Sequence[Token]) -> int:
+    """Return where a title ends that stands before the form on one line, “Kelp — for time”, 0 if none does."""
+    end = next((i for i, t in enumerate(tokens[: MOST_HEADING + 1]) if i and t.mark("—–-/|(")), 0)
+    apart = end and (tokens[end].start > tokens[end - 1].end or tokens[end].mark("/|"))
+    forms = ("amrap", "for_time", "emom", "cap")
+    plain = not any(t.kind is Kind.MOVEMENT or t.cue(*forms, "for_reps", "rounds", "lift", "within", "stage", "part", "window") for t in tokens[:end])
+    bare = plain and not any(t.kind is Kind.CLOCK or t.unit() for t in tokens[:end])
+    return end if apart and bare and any(t.cue(*forms) for t in tokens[end:]) else 0
 
 
 def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:

@@ -292,6 +292,8 @@ class Sized:
         problem, unit = self._unit(movement, amounts)
         if problem:
             return w.Size(), problem
+        if len(amounts) == 2 and movement.size is SizeKind.DISTANCE and amounts[0].value == 2 * amounts[1].value:
+            amounts = amounts[:1]  # “20 m (10 m out and back)”
         if movement.size is SizeKind.DISTANCE:  # “one rep is 2 x 7.5 m”
             amounts = [replace(a, value=a.value * (2 if a.pair else 1), pair=False) for a in amounts]
         plural = bool(work.sizes and "plural" in work.sizes.nouns and len(amounts) == 1)
@@ -315,7 +317,8 @@ class Sized:
         if kind is SizeKind.DISTANCE:
             return "in m or ft?", ""
         cast_kg = "kettlebell" in movement.gear and all(a.value in KETTLEBELLS_KG for a in amounts)
-        unit = self.unit or ("kg" if cast_kg else "")
+        halves = any(a.value % 1 for a in amounts)  # 22.5 and 42.5 are sizes in kg only
+        unit = self.unit or ("kg" if cast_kg or halves else "")
         return ("", unit) if unit else ("in kg or lb?", "")
 
     def unused(self) -> Iterator[Node]:

@@ -65,10 +65,11 @@ class RepCounts(Phrase):
 
 @dataclass(frozen=True, slots=True)
 class Step(Phrase):
-    """So many more each round, of every movement or of those named."""
+    """So many more each round, of every movement or of those named; `also` are others with steps of their own."""
 
     step: int
     movements: tuple[str, ...] = ()
+    also: tuple[tuple[str, int], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

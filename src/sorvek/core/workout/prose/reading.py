@@ -12,7 +12,7 @@ from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM
 from sorvek.core.workout.notation_print import doubt_text, workout_text
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft, origins
-from sorvek.core.workout.prose.by_level import join_levels
+from sorvek.core.workout.prose.by_level import join_levels, open_levels
 from sorvek.core.workout.prose.by_round import interleave_series, spread_rounds
 from sorvek.core.workout.prose.by_sex import join_sexes
 from sorvek.core.workout.prose.doubts import doubt_lost, doubt_scaled, doubt_score, doubt_unread, settle_others
@@ -94,6 +94,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     draft = Draft(list(_said(tokens, text, library)), library, Builder(library))
     take_title(draft)
     join_levels(draft)
+    open_levels(draft)
     join_sexes(draft)
     rising = find_rising(draft)
     if not rising:

@@ -10,6 +10,9 @@ from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, wo
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Kind
 
+# Words that may stand beside the counts of the next rung: “then 10 + 10 in the next”.
+FILLERS = {"after", "and", "following", "in", "next", "of", "plus", "rep", "reps", "that", "the", "then", "third"}
+
 
 def fold_windows(draft: Draft) -> None:
     """Put the work of windows into one ladder if it rises evenly, and the open ends of stages in order."""
@@ -26,6 +29,8 @@ def fold_windows(draft: Draft) -> None:
         builder.body = windows
     groups = [node.inner for node in windows] or [builder.body]
     step = next((step for _, step in builder.steps), None)
+    if step is not None and step.also:
+        _doubt_steps(draft)
     ladder = next((n for n in builder.body if isinstance(n.block, w.Ladder) and not n.block.turns), None)
     if ladder is not None and len(builder.body) == 1:
         return
@@ -39,6 +44,7 @@ def fold_windows(draft: Draft) -> None:
         ]
         extra += [t for s, x in builder.steps for t in s.tokens(x)]
         builder.body = [Node(extra, block, inner=list(groups[0]))]
+        _drop_rungs(draft, block)
         builder.steps = []
     elif windows and builder.etc and len(windows) > 1:
         builder.body.append(Node(list(windows[-1].tokens), w.Doubt("it is not clear how the windows go on")))
@@ -79,6 +85,13 @@ def fold_rungs(draft: Draft) -> None:
         block = _rise_some(rungs[0], step)
     else:
         block = folded(rungs, step.step if step else 0) if draft.facts.form is w.Form.AMRAP else None
+    several = _several(rungs, step) if draft.facts.form is w.Form.AMRAP and (block is None or _also(step)) else []
+    block = None if _also(step) and len(rungs) < 3 else block
+    if several:
+        at = builder.body.index(lines[0])
+        builder.body[at : at + len(lines)] = several
+        several[0].tokens += said.tokens(step) if said and step else []
+        return
     if block is None or (len(rungs) < 3 and step is None and not builder.etc):
         if step is not None:
             _doubt_steps(draft)
@@ -94,11 +107,17 @@ def fold_rungs(draft: Draft) -> None:
 
 def _drop_rungs(draft: Draft, ladder: w.Ladder) -> None:
     """Leave out bare numbers that only go on as the ladder does: “2 and 2, 4 and 4, 6 and 6”."""
-    body = draft.builder.body
-    for node in [node for node in body if isinstance(node.block, w.Doubt) and node.block.words.isdigit()]:
-        assert isinstance(node.block, w.Doubt)
-        beyond = int(node.block.words) - ladder.first
-        if ladder.step and beyond > 0 and beyond % ladder.step == 0:
+    _drop_in(draft, draft.builder.body, ladder)
+
+
+def _drop_in(draft: Draft, body: list[Node], ladder: w.Ladder) -> None:
+    for node in list(body):
+        _drop_in(draft, node.inner, ladder)
+        counts = [t for before, t in pairwise([None, *node.tokens]) if not (before and before.low in FILLERS)]
+        numbers = [token.number - ladder.first for token in counts if token and token.kind is Kind.NUMBER]
+        bare = all(t.kind in (Kind.NUMBER, Kind.MARK) or t.low in FILLERS for t in node.tokens)
+        going_on = ladder.step and numbers and all(n > 0 and n % ladder.step == 0 for n in numbers)
+        if isinstance(node.block, w.Doubt) and going_on and bare:
             draft.facts.used += node.tokens
             body.remove(node)
 
@@ -174,6 +193,9 @@ def _last_round(draft: Draft, said: Said) -> bool:
 def _tiebreak(draft: Draft, said: Said) -> bool:
     """Read “after every set of double-unders”, “at the end of part one”, “after each round”, “after the row”."""
     builder = draft.builder
+    if (at := _after_round(draft, said)) is not None:
+        _split_rounds(draft, said, at)
+        return True
     if (
         {"second", "third", "fourth", "last", "final"} & said.low()
         and said.cue("rounds")
@@ -222,6 +244,32 @@ def _tiebreak(draft: Draft, said: Said) -> bool:
     return False
 
 
+def _after_round(draft: Draft, said: Said) -> int | None:
+    """Return after how many rounds of the only block the clock is read once: “time after round 3”, “the third round”."""
+    blocks = [node for node in draft.builder.body if isinstance(node.block, w.Rounds) and node.block.count > 1]
+    ordinals = {"first": 1, "second": 2, "third": 3, "fourth": 4, "fifth": 5}
+    told = [cue.number for cue in said.of(p.Cue) if cue.name == "rounds" and cue.number]
+    told += [round_.count for round_ in said.of(p.RoundCount)]
+    told += [ordinals[word] for word in ordinals if word in said.low() and said.cue("rounds")]
+    if len(blocks) != 1 or len(set(told)) != 1 or said.has(p.WorkLine) or said.cue("each_round", "every"):
+        return None
+    assert isinstance(blocks[0].block, w.Rounds)
+    return told[0] if told[0] < blocks[0].block.count else None
+
+
+def _split_rounds(draft: Draft, said: Said, at: int) -> None:
+    """Read the clock after so many rounds of a block: the block becomes two, of one round its lines."""
+    body = draft.builder.body
+    node = next(n for n in body if isinstance(n.block, w.Rounds) and n.block.count > 1)
+    assert isinstance(node.block, w.Rounds)
+    halves = [
+        [Node(list(node.tokens), w.Rounds(count, ()), inner=node.inner)] if count > 1 else node.inner
+        for count in (at, node.block.count - at)
+    ]
+    place = body.index(node)
+    body[place : place + 1] = [*halves[0], Node(said.sentence.tokens, w.TieBreak()), *halves[1]]
+
+
 def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
     """Return the open ladder whose rungs are groups of work of the same shape; marks what rises in the first.
 
@@ -249,6 +297,46 @@ def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
     for item, step in zip(first, steps, strict=True):
         item.rising = bool(step)
     return w.Ladder(risers[0][0], risers[0][1], (), ())
+
+
+def _also(step: p.Step | None) -> bool:
+    return step is not None and bool(step.also)
+
+
+def _several(rungs: Sequence[Sequence[Node]], step: p.Step | None) -> list[Node]:
+    """Return lines that rise each by a step of its own, a ladder a line: “1 climb, 10 jumps, 2 climbs, 20 jumps”."""
+    rows = [[node.work.counts[0] if node.work and node.work.counts else 0 for node in rung] for rung in rungs]
+    if any(len(row) != len(rows[0]) or 0 in row for row in rows):
+        return []
+    if len(rows) < 3:
+        steps = _told_steps(rungs[0], step) if step is not None and len(rows) == 1 else []
+    else:
+        rises = [{b - a for a, b in pairwise(counts)} for counts in zip(*rows, strict=True)]
+        steps = [rise.pop() for rise in rises if len(rise) == 1]
+    if len(steps) != len(rows[0]) or min(steps) < 0 or not any(steps):
+        return []
+    found: list[Node] = []
+    for at, (node, rise) in enumerate(zip(rungs[0], steps, strict=True)):
+        node.rising = bool(rise)
+        told = [token for rung in rungs[1:] for token in rung[at].tokens]
+        ladder = Node(told, w.Ladder(rows[0][at], rise, (), ()), inner=[node])
+        node.tokens += [] if rise else told
+        if rise and found and found[-1].block == ladder.block:
+            found[-1].inner.append(node)
+            found[-1].tokens += told
+        else:
+            found.append(ladder if rise else node)
+    return found
+
+
+def _told_steps(rung: Sequence[Node], step: p.Step) -> list[int]:
+    """Return by how much every line rises as it is told, empty where a movement told is not among them."""
+    told = {**dict.fromkeys(step.movements, step.step), **dict(step.also)}
+    steps = [
+        next((rise for name, rise in told.items() if node.work and means(name, node.work.movement)), 0)
+        for node in rung
+    ]
+    return steps if step.movements and sum(map(bool, steps)) == len(told) else []
 
 
 def period(nodes: Sequence[Node]) -> list[list[Node]]:

@@ -23,6 +23,7 @@ from sorvek.core.workout.prose.phrases import (
     Loads,
     Phrase,
     Span,
+    Step,
     Unknown,
     WordRow,
     WorkLine,
@@ -551,11 +552,28 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
     return Cue(at, at + 1, token.name) if token.kind is Kind.CUE else None
 
 
+MOST_JOINED = 3  # words between a step and what else rises with it
+
+
 def chunk(tokens: Sequence[Token], library: Library, machine: str = "") -> list[Phrase]:
     """Return what a sentence says, in the order of its words; bare calories are those of `machine`."""
     row = WordRow(tokens, library, machine)
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
-    return _by_sex(row, _of_each(row, list(_phrases(row))))
+    return _of_the_step(row, _by_sex(row, _of_each(row, list(_phrases(row)))))
+
+
+def _of_the_step(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
+    """Give a step what rises beside it: “adding one climb and ten double-unders every round”."""
+    found: list[Phrase] = []
+    for phrase in phrases:
+        step = found[-1] if found else None
+        between = row.tokens[step.hi : phrase.lo] if step is not None else ()
+        joined = 0 < len(between) <= MOST_JOINED and any(token.low == "and" for token in between)
+        if isinstance(step, Step) and isinstance(phrase, WorkLine) and phrase.counts and joined:
+            found[-1] = replace(step, hi=phrase.hi, also=(*step.also, (phrase.movement, phrase.counts[0])))
+        else:
+            found.append(phrase)
+    return found
 
 
 def _by_sex(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
