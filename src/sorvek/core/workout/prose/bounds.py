@@ -219,6 +219,9 @@ def _amrap(
 ) -> None:
     said = amraps[0]
     rested = any(span.role == "rest" for _, span in spans)
+    again = [s for s, span in spans if span.role == "rest" and s.of(p.RoundCount) and not s.of(p.WorkLine)]
+    if again:  # “3 min of work, 1 min of rest, 4 rounds”
+        ask(draft, "more than one AMRAP: the notation has words for one only", again[0].sentence.tokens)
     working = [s for s in amraps if any(work.counts or rested for work in s.of(p.WorkLine))]
     if len(working) > 1:
         tokens = [token for s in working for token in s.sentence.tokens]

@@ -5,7 +5,7 @@ from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft, origins
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.kinds import SWAPS, defines
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import division_at
@@ -114,6 +114,26 @@ def doubt_lost(draft: Draft) -> None:
             ):
                 tokens = said.tokens(work)
                 draft.builder.body.append(Node(tokens, w.Doubt(words_of(tokens))))
+
+
+def doubt_missing(draft: Draft) -> None:
+    """Doubt movements that are named without a count and are in no line of the notation."""
+    items = [item for node in draft.top() for item in node.items() if item.work]
+    lifts = [lift for lift in (draft.facts.lift, draft.facts.lift and draft.facts.lift.second) if lift]
+    known = {name for item in items for name in (item.work.movement if item.work else "", *dict(item.others).values())}
+    known |= {name for lift in lifts for name, _ in lift.parts}
+    known |= {token.name for node in draft.top() for _, tokens in origins(node) for token in tokens}
+    known |= {token.name for _, tokens in draft.facts.asked for token in tokens}
+    for said in draft.said:
+        quiet = said.sentence.section is not Section.WORK or said.doubted or said is draft.title
+        if quiet or said.sentence.heading or said.has(p.Lift) or vocabulary("standards") & said.low():
+            continue
+        for work in said.of(p.WorkLine):
+            weak = said.tokens(work)[0].low in vocabulary("weak") or work.movement == "run"
+            if not (work.counts or weak or any(means(work.movement, name) for name in known if name)):
+                words = f"{words_of(said.tokens(work))}: how many, and where?"
+                draft.builder.body.append(Node(said.tokens(work), w.Doubt(words)))
+                known.add(work.movement)
 
 
 def _worrying(draft: Draft, said: Said) -> bool:

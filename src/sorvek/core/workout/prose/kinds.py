@@ -51,7 +51,9 @@ def take_title(draft: Draft) -> None:
 def _worked_later(draft: Draft, title: Said) -> bool:
     """Return whether all movements a line names are counted further down: “Row & Run” is a title."""
     names = {work.movement for work in title.of(p.WorkLine)}
-    later = {work.movement for said in draft.said[1:] for work in said.of(p.WorkLine) if work.counts}
+    series = any(said.has(p.RepCounts) for said in draft.said[1:])
+    works = [work for said in draft.said[1:] for work in said.of(p.WorkLine)]
+    later = {work.movement for work in works if work.counts or series}
     return bool(names) and names <= later and not title.has(p.RepCounts, p.Span, p.RoundCount)
 
 

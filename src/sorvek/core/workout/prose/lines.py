@@ -11,6 +11,7 @@ from sorvek.core.workout.prose.words import Kind, Token, headings
 
 WRAPPED = 50
 MOST_HEADING = 7
+SMALL = {"a", "and", "at", "in", "of", "on", "the", "to"}  # words a title may write small
 MOST_CLAUSE = 3  # words of a numbered line that may still be a heading: “2. Time cap”
 
 
@@ -172,13 +173,20 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
 
 
 def _title_end(tokens: Sequence[Token]) -> int:
-    """Return where a title ends that stands before the form on one line, “Kelp — for time”, 0 if none does."""
-    end = next((i for i, t in enumerate(tokens[: MOST_HEADING + 1]) if i and t.mark("—–-/|(")), 0)
-    apart = end and (tokens[end].start > tokens[end - 1].end or tokens[end].mark("/|"))
+    """Return where a title ends that stands before the work on one line, “Kelp — for time”, 0 if none does."""
+    end = next((i for i, t in enumerate(tokens[: MOST_HEADING + 1]) if i and t.mark("—–-/|(:")), 0)
+    head, behind = tokens[:end], tokens[end:]
+    apart = end and (tokens[end].start > tokens[end - 1].end or tokens[end].mark("/|:"))
     forms = ("amrap", "for_time", "emom", "cap")
-    plain = not any(t.kind is Kind.MOVEMENT or t.cue(*forms, "for_reps", "rounds", "lift", "within", "stage", "part", "window") for t in tokens[:end])
-    bare = plain and not any(t.kind is Kind.CLOCK or t.unit() for t in tokens[:end])
-    return end if apart and bare and any(t.cue(*forms) for t in tokens[end:]) else 0
+    others = ("for_reps", "rounds", "lift", "within", "stage", "part", "window", "men", "women", "level", "buy_in", "then")
+    plain = not any(t.kind in (Kind.MOVEMENT, Kind.CLOCK) or t.unit() or t.cue(*forms, *others) for t in head)
+    if end and tokens[end].mark(":"):
+        # “Old Pier: 60 burpees for time”; “Equipment: …” is no title, and “Qualifier 1: Old Pier” is all of it.
+        numbers = [i for i, t in enumerate(head) if t.kind is Kind.NUMBER]
+        named = len(numbers) < 2 and 0 not in numbers and all(t.text[0].isupper() or t.low in SMALL for t in head if t.kind is Kind.WORD)
+        worked = any(t.kind in (Kind.NUMBER, Kind.CLOCK) or t.cue(*forms) for t in behind)
+        return end if plain and named and worked and _section(head) is None else 0
+    return end if apart and plain and any(t.cue(*forms) for t in behind) else 0
 
 
 def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:

@@ -15,7 +15,7 @@ from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
 from sorvek.core.workout.prose.by_round import interleave_series, spread_rounds
 from sorvek.core.workout.prose.by_sex import join_sexes
-from sorvek.core.workout.prose.doubts import doubt_lost, doubt_scaled, doubt_score, doubt_unread, settle_others
+from sorvek.core.workout.prose.doubts import doubt_lost, doubt_missing, doubt_scaled, doubt_score, doubt_unread, settle_others
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import conditional, gaps_mean, is_work, listed, restated, take_title
 from sorvek.core.workout.prose.lifts import find_lifts, find_rising
@@ -123,6 +123,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     doubt_score(draft)
     doubt_unread(draft)
     doubt_lost(draft)
+    doubt_missing(draft)
     return draft
 
 

@@ -85,6 +85,7 @@ def fold_rungs(draft: Draft) -> None:
         block = _rise_some(rungs[0], step)
     else:
         block = folded(rungs, step.step if step else 0) if draft.facts.form is w.Form.AMRAP else None
+        builder.etc = builder.etc or (block is not None and any(_goes_on(node, block) for node in builder.body))
     several = _several(rungs, step) if draft.facts.form is w.Form.AMRAP and (block is None or _also(step)) else []
     block = None if _also(step) and len(rungs) < 3 else block
     if several:
@@ -93,6 +94,8 @@ def fold_rungs(draft: Draft) -> None:
         several[0].tokens += said.tokens(step) if said and step else []
         return
     if block is None or (len(rungs) < 3 and step is None and not builder.etc):
+        for node in lines:
+            node.rising = False
         if step is not None:
             _doubt_steps(draft)
         elif builder.etc and len(rungs) > 1:
@@ -113,13 +116,18 @@ def _drop_rungs(draft: Draft, ladder: w.Ladder) -> None:
 def _drop_in(draft: Draft, body: list[Node], ladder: w.Ladder) -> None:
     for node in list(body):
         _drop_in(draft, node.inner, ladder)
-        counts = [t for before, t in pairwise([None, *node.tokens]) if not (before and before.low in FILLERS)]
-        numbers = [token.number - ladder.first for token in counts if token and token.kind is Kind.NUMBER]
-        bare = all(t.kind in (Kind.NUMBER, Kind.MARK) or t.low in FILLERS for t in node.tokens)
-        going_on = ladder.step and numbers and all(n > 0 and n % ladder.step == 0 for n in numbers)
-        if isinstance(node.block, w.Doubt) and going_on and bare:
+        if _goes_on(node, ladder):
             draft.facts.used += node.tokens
             body.remove(node)
+
+
+def _goes_on(node: Node, ladder: w.Ladder) -> bool:
+    """Return whether a doubt holds nothing but counts of later rungs: “9, 9, 12, 12, …”."""
+    counts = [t for before, t in pairwise([None, *node.tokens]) if not (before and before.low in FILLERS)]
+    beyond = [token.number - ladder.first for token in counts if token and token.kind is Kind.NUMBER]
+    bare = all(t.kind in (Kind.NUMBER, Kind.MARK) or t.low in FILLERS for t in node.tokens)
+    on = ladder.step > 0 and bool(beyond) and all(n > 0 and n % ladder.step == 0 for n in beyond)
+    return isinstance(node.block, w.Doubt) and bare and on
 
 
 def _doubt_steps(draft: Draft) -> None:

@@ -19,6 +19,7 @@ DIMENSIONS = {
 }
 FITS = {SizeKind.LOAD: ("load",), SizeKind.HEIGHT: ("height", "distance"), SizeKind.DISTANCE: ("distance",)}
 MOST_TOKENS = 60
+MORE = {"more", "heavier", "lighter", "extra", "less"}
 EACH_HAND = {"each hand", "per hand", "in each hand", "each"}
 PLURALS = {"dumbbells", "dbs", "kettlebells", "kbs"}
 
@@ -337,6 +338,8 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
         return None  # “7' AMRAP”
     if behind is not None and behind.unit("min", "s", "h"):
         return None  # “masters 9 minutes”
+    if behind is not None and behind.unit(*DIMENSIONS) and after is not None and after.low in MORE:
+        return None  # “with 5 kg more”
     if behind is not None and behind.unit(*DIMENSIONS):
         return Quantity(first.number, behind.name), index - at + 1
     if first.number == 2 and _implement_soon(tokens, at):
