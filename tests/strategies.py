@@ -109,6 +109,17 @@ windows = st.one_of(
 intervals = st.builds(w.Every, st.integers(60, 300).map(float), st.integers(1, 8), plain_bodies, comments)
 
 
+open_bodies = plain_bodies | endless_ladders.map(lambda ladder: (ladder,))
+
+
+def _parted(form, inner):
+    """Return workouts in parts with a time each, rests between them."""
+    part = st.builds(w.Part, st.integers(60, 300).map(float), inner, comments)
+    bodies = st.lists(st.tuples(part) | st.tuples(rests, part), min_size=1, max_size=3)
+    body = bodies.map(lambda blocks: (blocks[0][-1], *(block for pair in blocks[1:] for block in pair)))
+    return body.flatmap(lambda body: _workout(form, st.just(w.clocked_s(body)), st.just(body)))
+
+
 def _paced(block):
     """Return a workout by the clock; without a cap of its own it has the one its intervals make."""
     cap_s = block.seconds * block.count
@@ -121,6 +132,8 @@ workouts = st.one_of(
     _workout(w.Form.FOR_TIME, clocks | st.just(0.0), bodies),
     _workout(w.Form.AMRAP, clocks, bodies | endless_ladders.map(lambda ladder: (ladder,))),
     _workout(w.Form.STAGES, st.just(0.0), stages),
+    _parted(w.Form.PARTS, open_bodies),
+    _parted(w.Form.FOR_TIME, bodies),
     _workout(w.Form.WINDOWS, st.integers(60, 300).map(float), windows),
 )
 lift_workouts = st.builds(

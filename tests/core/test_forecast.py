@@ -138,7 +138,7 @@ def test_a_cap_in_the_middle_of_the_days_gives_an_even_chance_to_finish():
     free.variants[:, k.FASTEST] = 1.0  # nobody sprints for a cap
     plan = typed("unbroken", "10/10/10 r6")
     middle = forecast(free, plan).p50
-    capped = replace(free, seg_f=np.where(np.arange(3) == k.DEADLINE, middle, free.seg_f))
+    capped = replace(free, seg_f=np.where(np.arange(free.seg_f.shape[1]) == k.DEADLINE, middle, free.seg_f))
     assert forecast(capped, plan).finish_probability == pytest.approx(0.5, abs=0.02)
 
 
@@ -154,7 +154,7 @@ def test_warnings_name_the_movement_and_the_trouble():
 
 def capped(free, cap_s):
     """Return a problem with another cap, in seconds."""
-    return replace(free, seg_f=np.where(np.arange(3) == k.DEADLINE, cap_s, free.seg_f))
+    return replace(free, seg_f=np.where(np.arange(free.seg_f.shape[1]) == k.DEADLINE, cap_s, free.seg_f))
 
 
 def test_a_band_never_goes_beyond_the_cap_and_tells_times_from_reps():

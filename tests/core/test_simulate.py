@@ -19,6 +19,7 @@ from sorvek.core.constants import (
 )
 from sorvek.core.errors import InfeasibleError
 from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
+from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.problem import problem_for
 from sorvek.core.simulation.timeline import ScoreKind, run_plan
 from sorvek.core.workout.course import NO_LIMIT_S
@@ -169,6 +170,46 @@ def test_a_window_opens_on_its_own_minute_and_a_missed_one_ends_the_workout():
         assert segments[record.segment].opens_s <= record.start_s
     missed = segments[timeline.sets[-1].segment]
     assert timeline.end_s == missed.deadline_s < NO_LIMIT_S
+
+
+def test_a_part_for_reps_alone_is_an_amrap_of_its_time():
+    work = "12 thrusters @ 43/30 kg\n  repeat:\n    3 toes-to-bar\n    1 burpee"
+    part = problem(f"for reps\npart 4:00:\n  {work}")
+    amrap = problem("amrap 4:00\n" + work.replace("\n  ", "\n"))
+    plan = typed("6/6 r8", "unbroken", "unbroken")
+    assert run_plan(part, plan).score.value == run_plan(amrap, plan).score.value
+
+
+def test_a_part_is_cut_at_its_cap_and_the_next_begins_when_its_rest_is_over():
+    given_problem = problem(
+        "for time\npart 1:00:\n  60 burpees\nrest 0:40\npart 2:00:\n  20 burpees\n  9 air squats"
+    )
+    timeline = run_plan(given_problem, typed("unbroken", "unbroken", "unbroken"))
+    first, second, third = timeline.sets
+    assert first.end_s <= 60.0
+    assert 0 < first.reps < 60
+    assert second.start_s == pytest.approx(100.0)
+    assert (second.reps, third.reps) == (20, 9)
+    assert not timeline.score.finished
+    assert timeline.score.value == first.reps + 29
+
+
+def test_the_time_of_a_part_counts_from_its_own_beginning():
+    text = "for time\npart 9:00:\n  5 burpees\nrest 0:40\npart 1:00:\n  60 burpees"
+    first, second = run_plan(problem(text), typed("unbroken", "unbroken")).sets
+    assert second.start_s == pytest.approx(first.end_s + 40.0)
+    assert second.start_s + 55.0 < second.end_s <= second.start_s + 60.0
+
+
+def test_one_movement_as_often_as_possible_costs_no_change_between_reps():
+    """As many in the time that 45 take must be 45: the rounds of one rep are one visit."""
+    fixed, free = (problem(f"{form}\n{n} thrusters @ 43 kg") for form, n in (("for time", 45), ("amrap 9:00", 1)))
+    for given_problem in (fixed, free):
+        given_problem.variants[:, k.FASTEST] = 1.0  # nobody sprints for a cap
+    plan = typed("sets of 9 r12")
+    ends_s = run_plan(fixed, plan).end_s
+    free.seg_f[:, k.DEADLINE] = ends_s + 1e-6
+    assert run_plan(free, plan).score.value == 45
 
 
 def test_the_same_plan_gives_the_same_briefing_twice():

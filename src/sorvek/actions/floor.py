@@ -8,6 +8,7 @@ from sorvek.actions.entry import load_entry
 from sorvek.actions.plans import in_force
 from sorvek.actions.watched import Watched, WatchedWork, watched_lane
 from sorvek.core.club import Result
+from sorvek.core.errors import InfeasibleError
 from sorvek.core.live import (
     LaneCall,
     LaneState,
@@ -47,12 +48,15 @@ def set_up_heat(
     """Store a heat of athletes in their order, each with the plan in force; return its id.
 
     None where nobody can be planned. With `stand_ins` simulated athletes tap for themselves.
+    Raises: InfeasibleError for parts with a time each: taps say reps, and there reps say no place.
     """
     lanes = []
     for athlete_id in athlete_ids[:MOST_LANES]:
         entry = load_entry(workout_id, athlete_id)
         if entry is None or entry.held:
             continue
+        if entry.workout.untold_by_taps:
+            raise InfeasibleError(entry.workout.untold_by_taps)
         slots = () if entry.lift_alone else in_force(entry).plan.slots
         schemes = [shorthand(phases) for phases in slots]
         lanes.append(NewLane(athlete_id, schemes, 1000 + athlete_id if stand_ins else None))

@@ -6,8 +6,8 @@
 #define MAXR 12
 #include "constants.h" /* written by twin.py from core/constants.py */
 
-enum { REPS, TIE, SLOT, ROUND, N_SEG_I };
-enum { REST_BEFORE, OPENS, DEADLINE, N_SEG_F };
+enum { REPS, TIE, SLOT, ROUND, NEXT, N_SEG_I };
+enum { REST_BEFORE, OPENS, DEADLINE, PART_CAP, N_SEG_F };
 enum { CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, FASTEST, NO_REP, WEIGHTS };
 enum { CP, W_PRIME, SLIP, SPEED, CHANGES, NO_REPS, N_WHO };
 enum { FIRST_SIZE, N_SIZES, VARIANT };
@@ -65,12 +65,13 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
     for (int r = 0; r < n; r++) { b[r] = 1.0; f[r] = 0.0; top[r] = 1.0; }
     double w_prime = who[W_PRIME], w = w_prime, cp = who[CP], wear = 0, t = 0, partial = 0, forced = 0, shortfall = 0, tie = 0;
     double lap_begin = 0, first_lap = 0, last_lap = 0, laps_s = 0, laps = 0, hot = 0;
-    double trips = 0, finished = 1, found_stuck = 0, deadline = 0;
-    i64 done = 0, failed = 0, reached = 0, steps = 0, tie_done = 0;
+    double trips = 0, finished = 1, found_stuck = 0, deadline = 0, part_s = 0;
+    i64 ahead = 0, done = 0, failed = 0, reached = 0, steps = 0, tie_done = 0;
     int stuck = 0, stop = 0;
     double per_w_prime = 1.0 / w_prime, breath_j = BREATH_FRAC * w_prime, wear_j = WEAR_FRAC * w_prime;
     double per_breath = 1.0 / breath_j, per_wear = 1.0 / wear_j;
     for (i64 s = 0; s < n_seg; s++) {
+        if (s < ahead) continue;
         reached = s;
         i64 lap = seg_i[s * N_SEG_I + ROUND], before_lap = s > 0 ? seg_i[(s - 1) * N_SEG_I + ROUND] : lap;
         if (lap != before_lap) {
@@ -92,11 +93,23 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
         double slower = steady ? larger(0.0, pace - 1.0) : 0.0, margin = smaller(MARGIN_REPS, MARGIN_U_FRAC * u);
         double pause = seg_f[s * N_SEG_F + REST_BEFORE];
         if (seg_f[s * N_SEG_F + OPENS] > t + pause) pause = seg_f[s * N_SEG_F + OPENS] - t;
+        double rested_s = t + pause;
         if (pause > 0 || s == 0) pause = fmax(pause, setup);
         else pause = choice_f[s * 3 + LEAD] + setup + (who[CHANGES] - 1.0) * (setup + TRANSITION_S);
         w = recover(pause, b, f, n, w, w_prime, cp);
         t += pause;
-        if (t >= deadline) { t = deadline; finished = 0; break; }
+        i64 next = seg_i[s * N_SEG_I + NEXT];
+        if (seg_f[s * N_SEG_F + PART_CAP] > 0) {
+            if (s == 0 || seg_i[(s - 1) * N_SEG_I + NEXT] != next) part_s = rested_s;
+            deadline = smaller(deadline, part_s + seg_f[s * N_SEG_F + PART_CAP]);
+        }
+        if (t >= deadline) {
+            t = deadline;
+            finished = 0;
+            if (!next) break;
+            ahead = next;
+            continue;
+        }
         i64 reps = seg_i[s * N_SEG_I + REPS], begun = 0;
         int was_single = 0;
         for (i64 j = 0; j < choice_i[s * 3 + N_SIZES]; j++) {
@@ -268,7 +281,13 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                 shortfall += fmax(0.0, margin - rir_end);
             if (stop) break;
         }
-        if (stop) break;
+        if (stop) {
+            if (!next || deadline > LONG_S) break;
+            ahead = next;
+            stop = stuck = 0;
+            partial = 0;
+            continue;
+        }
         if (seg_i[s * N_SEG_I + TIE] > 0) { tie = t; tie_done = done; }
     }
     if (laps > 0) hot += larger(0.0, EVEN_FRAC * laps_s / laps - first_lap);

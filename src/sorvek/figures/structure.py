@@ -50,8 +50,6 @@ def structure_strip(course: Course) -> Strip:
             before = segment.round
         slot = course.slots[segment.slot]
         width = length * scale
-        blocks.append(
-            StripBlock(x, max(1.0, width - 1), movement_resource(slot.movement), f"{segment.reps} {slot.label}")
-        )
+        blocks.append(StripBlock(x, max(1.0, width - 1), movement_resource(slot.movement), slot.told(segment)))
         x += width
     return Strip(WIDTH, HEIGHT, tuple(blocks), tuple(rounds), tuple(rests))

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme
 from sorvek.core.simulation import Problem, ScoreKind, Timeline, run_plan
-from sorvek.core.workout import NO_LIMIT_S, Course
+from sorvek.core.workout import NO_LIMIT_S, Course, Form
 
 FASTER = 0.95
 LESS_REST = 0.80
@@ -114,6 +114,8 @@ def milestones(problem: Problem, timeline: Timeline) -> tuple[Milestone, ...]:
     rounds = _round_reps(course)
     done = sum(record.reps for record in timeline.sets)
     rest_s = sum(segment.rest_before_s for segment in course.segments)
+    if course.cut:
+        return ()
     if not course.open_ended:
         pace_s = (deadline - rest_s) / course.total_reps
         whole = Milestone("finish", pace_s, "s a rep", timeline.score.finished)
@@ -126,7 +128,7 @@ def milestones(problem: Problem, timeline: Timeline) -> tuple[Milestone, ...]:
             break
         full, total = full + 1, total + reps
     targets = [n for n in (full - 1, full, full + 1, full + 2) if 0 < n <= len(rounds)]
-    if course.workout.form.value == "windows":
+    if course.workout.form is not Form.AMRAP or any(segment.endless for segment in course.segments):
         return ()
     return tuple(Milestone(f"{n} rounds", deadline / n, "s a round", n <= full) for n in targets)
 
@@ -135,7 +137,7 @@ def must_be_true(problem: Problem, timeline: Timeline) -> str:
     """Return what has to hold for the workout to be finished, in words; empty for open work."""
     course = problem.course
     deadline = course.segments[-1].deadline_s
-    if course.open_ended or deadline >= NO_LIMIT_S:
+    if course.open_ended or course.cut or deadline >= NO_LIMIT_S:
         return ""
     if timeline.score.finished:
         return f"Finished with {deadline - timeline.end_s:.0f} s to spare: that much may go wrong."

@@ -39,7 +39,7 @@ class Outcomes:
             return _stages(gates)
         if form is Form.WINDOWS:
             return _windows(gates)
-        if form is Form.AMRAP:
+        if form in (Form.AMRAP, Form.PARTS):
             return _rounds(course)
         starts = course.part_starts()
         if starts:
@@ -83,22 +83,32 @@ def _windows(gates: Sequence[int]) -> Outcomes:
 
 def _rounds(course: Course) -> Outcomes:
     """Cut an AMRAP at shares of what unhurried reps without any rest would give; by rounds where they are alike."""
-    left_s, usual = course.workout.cap_s, 0
-    for segment in course.segments:
-        left_s -= course.slots[segment.slot].usual_s(segment.reps)
-        if left_s < 0:
-            break
-        usual += segment.reps
+    usual = sum(_usual_reps(course, part) for part in dict.fromkeys(segment.part for segment in course.segments))
     rounds = list(course.work_by_round().values())
     size = sum(reps for _, reps in rounds[0])
     cuts = [int(share * usual / size) for share in AMRAP_FRACS]
-    if rounds[0] == rounds[min(1, len(rounds) - 1)] and len({0, *cuts}) == len(cuts) + 1:
+    alike = rounds[0] == rounds[min(1, len(rounds) - 1)] and not course.cut
+    if alike and len({0, *cuts}) == len(cuts) + 1:
         high, middle, low = cuts
         names = (f"{high} rounds or more", f"from {middle} rounds", f"from {low} rounds", f"under {low} rounds")
         return Outcomes(names, (*(float(cut * size) for cut in cuts), 0.0))
     high, middle, low = (max(1, int(share * usual)) for share in AMRAP_FRACS)
     names = (f"{high} reps or more", f"from {middle} reps", f"from {low} reps", f"under {low} reps")
     return Outcomes(names, (float(high), float(middle), float(low), 0.0))
+
+
+def _usual_reps(course: Course, part: int) -> int:
+    """Return the reps of a part that unhurried reps without any rest give in its time."""
+    segments = [segment for segment in course.segments if segment.part == part]
+    left_s, usual = segments[0].cap_s or course.workout.cap_s, 0
+    for segment in segments:
+        rep_s = course.slots[segment.slot].usual_s(1)
+        reps = int(left_s / rep_s) if segment.endless else segment.reps
+        left_s -= reps * rep_s
+        if left_s < 0:
+            break
+        usual += reps
+    return usual
 
 
 def capacity_band(unbroken: float) -> str:

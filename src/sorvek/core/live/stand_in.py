@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from sorvek.core.errors import InfeasibleError
 from sorvek.core.live.days import days_at_start, observe
 from sorvek.core.live.replan import offer
 from sorvek.core.live.taps import LaneState, Tap, TapKind, fold
@@ -87,7 +88,10 @@ def rehearse(
 
     A broken set is followed by the tap that tells its reps. In a `coached` heat the rest is planned again after
     every round, and what is offered is taken. `truth` and `doubts` as in `StandIn`.
+    Raises: InfeasibleError for a workout taps cannot follow.
     """
+    if problem.course.workout.untold_by_taps:
+        raise InfeasibleError(problem.course.workout.untold_by_taps)
     stand_in, taps = StandIn(problem, seed, truth, doubts), list[Tap]()
     state, days = LaneState(plan), days_at_start(problem) if coached else None
     while (tap := stand_in.next_tap(state)) is not None:

@@ -32,6 +32,9 @@ class School(StrEnum):
         return tuple(own) or (UNBROKEN,)
 
 
+# Into how many sets a count is divided, and the smaller sets that a longer one may need; judgement.
+MOST_SETS = (1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 15)
+SMALL_SETS = (2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 15, 20, 25)
 PACE_SCHOOLS = (School.EVEN_PACE, School.HOLD_BACK, School.BANK_EARLY)
 SET_SCHOOLS = tuple(school for school in School if school not in PACE_SCHOOLS)
 
@@ -62,7 +65,8 @@ def _even(counts: list[int]) -> list[SetRule]:
     if len(set(counts)) > 1:
         sizes = sorted({-(-most // sets) for sets in range(2, 13)} | {2, 3, 4, 5}, reverse=True)
         return [UNBROKEN, *(SetRule(then=size) for size in sizes if 1 < size < most)]
-    return [even_rule(most, sets) for sets in (1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 15) if sets < most]
+    even = [even_rule(most, sets) for sets in MOST_SETS if sets < most]
+    return [*even, *(SetRule(then=size) for size in reversed(SMALL_SETS) if size < most / MOST_SETS[-1])]
 
 
 def _big_first(count: int) -> list[SetRule]:

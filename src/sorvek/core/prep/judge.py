@@ -1,5 +1,6 @@
 """The judge sheet: a line of boxes for every round, with the target splits and the tie-break where it is taken."""
 
+import math
 from dataclasses import dataclass
 
 from sorvek.core.advice import Briefing
@@ -40,9 +41,10 @@ def judge_rows(briefing: Briefing) -> tuple[JudgeRow, ...]:
     for segment in course.segments:
         if rounds and total >= room and segment.round not in rounds:
             break
-        total += segment.reps
+        reps = max(1, math.ceil(room - total)) if segment.endless else segment.reps
+        total += reps
         slot = course.slots[segment.slot]
-        rounds.setdefault(segment.round, []).append(JudgeCell(slot.label, segment.reps, total, segment.tiebreak))
+        rounds.setdefault(segment.round, []).append(JudgeCell(slot.label, reps, total, segment.tiebreak))
     rows = []
     for number, cells in list(rounds.items())[:MOST_ROWS]:
         label = course.round_labels.get(number, f"Round {number}")

@@ -11,10 +11,11 @@ import numpy as np
 from sorvek.core import constants as c
 from sorvek.core.compiled import compiled, inlined
 
-# seg_i: ints a segment; ROUND counts the rounds of a stretch that are alike from 1, 0 where they are not
-REPS, TIE, SLOT, ROUND = 0, 1, 2, 3
-# seg_f: floats a segment
-REST_BEFORE, OPENS, DEADLINE = 0, 1, 2
+# seg_i: ints a segment; ROUND counts the rounds of a stretch that are alike from 1, 0 where they are not; NEXT is
+# the first segment of the part behind its own, 0 if there is none
+REPS, TIE, SLOT, ROUND, NEXT = range(5)
+# seg_f: floats a segment; PART_CAP bounds its part from the moment the part begins, 0 if nothing does
+REST_BEFORE, OPENS, DEADLINE, PART_CAP = range(4)
 # variants: floats a slot and style; weights of the resources from column WEIGHTS on
 CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, FASTEST, NO_REP, WEIGHTS = range(11)
 POWER_WORK, POWER_METRE, POWER_CAL = 0.0, 1.0, 2.0
@@ -56,7 +57,7 @@ SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS, SNAP_STEPS = range(2
 SNAP_LAP, SNAP_FIRST_LAP, SNAP_LAST_LAP, SNAP_LAPS_S, SNAP_LAPS, SNAP_HOT, SNAP_TIE_DONE = range(
     2 * LANES + 11, 2 * LANES + 18
 )
-SNAP_BEGUN, SNAP_SINGLES, N_SNAP = range(2 * LANES + 18, 2 * LANES + 21)
+SNAP_PART, SNAP_BEGUN, SNAP_SINGLES, N_SNAP = range(2 * LANES + 18, 2 * LANES + 22)
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
 LONG_S = 1e8
@@ -176,7 +177,7 @@ def simulate(
     With `begin` (a row of an earlier run's `snaps`, or empty) it goes on from segment `first` in that state. Where
     some reps of that visit are done, its sizes are those of the sets that are left.
 
-    Shapes: seg_i (n, 4), seg_f (n, 3), variants (v, 10 + R), unbroken (v,), who (N_WHO,), choice_i (n, 3),
+    Shapes: seg_i (n, 5), seg_f (n, 4), variants (v, 10 + R), unbroken (v,), who (N_WHO,), choice_i (n, 3),
     choice_f (n, 3), sizes (any,), state (STATE_SIZE,), out (N_OUT,), marks (n or 0, 2), log (rows, N_LOG),
     snaps (n, n + 1 or 0, N_SNAP); R is a multiple of VECTOR. Times in s, power in W, work in J.
     Returns the rows logged.
@@ -203,7 +204,8 @@ def simulate(
     # Rounds that are alike: when this one began, the first, the last complete one, those between them.
     lap_begin, first_lap, last_lap, laps_s, laps, hot = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
     stop = False
-    reached = 0
+    reached, ahead = 0, 0
+    part_s = 0.0
     begun, was_single, resumed = 0, False, False
     if going_on:
         w, cp, wear, t = begin[SNAP_W], begin[SNAP_CP], begin[SNAP_WEAR], begin[SNAP_T]
@@ -212,11 +214,10 @@ def simulate(
         tie, trips, steps = begin[SNAP_TIE], begin[SNAP_TRIPS], int(begin[SNAP_STEPS])
         lap_begin, first_lap, last_lap = begin[SNAP_LAP], begin[SNAP_FIRST_LAP], begin[SNAP_LAST_LAP]
         laps_s, laps, hot = begin[SNAP_LAPS_S], begin[SNAP_LAPS], begin[SNAP_HOT]
-        tie_done = int(begin[SNAP_TIE_DONE])
+        tie_done, part_s = int(begin[SNAP_TIE_DONE]), begin[SNAP_PART]
         begun, was_single = int(begin[SNAP_BEGUN]), begin[SNAP_SINGLES] > 0.0
         resumed = begun > 0
     for s in range(first, n_seg):
-        reached = s
         if snaps.shape[0] > 0:
             now = (
                 w,
@@ -237,10 +238,16 @@ def simulate(
                 laps,
                 hot,
                 float(tie_done),
+                part_s,
                 float(begun),
                 1.0 if was_single else 0.0,
             )
             _keep(snaps[s], state, n_r, now)
+        if s < ahead:  # cut off by the cap of its part
+            if marks.shape[0] > 0:
+                marks[s, 0], marks[s, 1] = t, t
+            continue
+        reached = s
         lap = seg_i[s, ROUND]
         if s > 0 and not resumed and lap != seg_i[s - 1, ROUND]:
             lap_before = seg_i[s - 1, ROUND]
@@ -276,6 +283,7 @@ def simulate(
         pause = seg_f[s, REST_BEFORE]
         if seg_f[s, OPENS] > t + pause:
             pause = seg_f[s, OPENS] - t
+        rested_s = t + pause
         # Rest between parts and windows is free time for setting up; a change of movement is not.
         if pause > 0.0 or s == 0:
             pause = max(pause, setup)
@@ -285,12 +293,21 @@ def simulate(
             pause = 0.0
         w = recover(pause, state, n_r, w, w_prime, cp)
         t += pause
+        if seg_f[s, PART_CAP] > 0.0:
+            if not resumed and (s == 0 or seg_i[s - 1, NEXT] != seg_i[s, NEXT]):
+                part_s = rested_s
+            deadline = min(deadline, part_s + seg_f[s, PART_CAP])
         if marks.shape[0] > 0:
             marks[s, 0] = min(t, deadline)
         if t >= deadline:
             t = deadline
             finished = 0.0
-            break
+            if seg_i[s, NEXT] == 0:
+                break
+            ahead, begun, was_single, resumed = seg_i[s, NEXT], 0, False, False
+            if marks.shape[0] > 0:
+                marks[s, 1] = t
+            continue
         reps = seg_i[s, REPS]
         for j in range(choice_i[s, N_SIZES]):
             size = min(sizes[choice_i[s, FIRST_SIZE] + j], reps - begun)
@@ -502,7 +519,11 @@ def simulate(
         if marks.shape[0] > 0:
             marks[s, 1] = t
         if stop:
-            break
+            if seg_i[s, NEXT] == 0 or deadline > LONG_S:
+                break
+            ahead, begun, was_single, resumed = seg_i[s, NEXT], 0, False, False
+            stop, stuck, partial = False, 0, 0.0
+            continue
         if seg_i[s, TIE] > 0 and begun >= reps:
             tie, tie_done = t, done
         if s < n_seg - 1:
@@ -527,6 +548,7 @@ def simulate(
             laps,
             hot,
             float(tie_done),
+            part_s,
             float(begun),
             1.0 if was_single else 0.0,
         )

@@ -138,10 +138,13 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
         athlete=athlete,
         capacities=tuple(capacities),
         seg_i=np.array(
-            [[s.reps, int(s.tiebreak), s.slot, r] for s, r in zip(segments, course.alike_rounds(), strict=True)],
+            [
+                [s.reps, int(s.tiebreak), s.slot, alike, s.next_part]
+                for s, alike in zip(segments, course.alike_rounds(), strict=True)
+            ],
             dtype=np.int64,
         ),
-        seg_f=np.array([[s.rest_before_s, s.opens_s, s.deadline_s] for s in segments], dtype=np.float64),
+        seg_f=np.array([[s.rest_before_s, s.opens_s, s.deadline_s, s.cap_s] for s in segments], dtype=np.float64),
         variants=np.array(rows, dtype=np.float64),
         unbroken=fresh_reps(np.array(unbroken, dtype=np.float64)),
         who=np.array(

@@ -245,6 +245,8 @@ def whole_rounds(course: Course, reps: int) -> str:
     if not course.open_ended or course.workout.form.value != "amrap":
         return ""
     by_round: dict[int, int] = {}
+    if any(segment.endless for segment in course.segments):
+        return ""
     for segment in course.segments:
         by_round[segment.round] = by_round.get(segment.round, 0) + segment.reps
     if len(set(by_round.values())) != 1 or len(by_round) < 2:

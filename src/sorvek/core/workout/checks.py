@@ -111,6 +111,9 @@ def _place_of(item: w.Item, lines: list[str]) -> Place:
     return Place(max(1, item.line), len(line) - len(line.lstrip()) + 1)
 
 
+PARTED = {w.Part, w.Rest, w.TieBreak}  # what may stand beside parts with a time each
+
+
 def _check_blocks(workout: w.Workout) -> None:
     kinds = {type(block) for block in workout.body} - {w.Doubt}
     wrong = None
@@ -118,9 +121,13 @@ def _check_blocks(workout: w.Workout) -> None:
         wrong = "“for reps” needs “stage cap 5:00:” blocks and nothing beside them"
     elif workout.form is not w.Form.STAGES and w.Stage in kinds:
         wrong = "stages belong under a “for reps” line"
+    elif w.Part in kinds and not (workout.form in (w.Form.PARTS, w.Form.FOR_TIME) and kinds <= PARTED):
+        wrong = (
+            "“part 5:00:” blocks stand under “for reps” or “for time”, with rests and tie-breaks only between them"
+        )
     elif workout.form is not w.Form.WINDOWS and w.Window in kinds:
         wrong = "“window:” blocks belong under a “windows 3:30, until missed” line"
-    elif workout.form in (w.Form.FOR_TIME, w.Form.UNKNOWN) and any(_open(block) for block in workout.body):
+    elif workout.form in (w.Form.FOR_TIME, w.Form.UNKNOWN) and any(map(_open, workout.body)):
         wrong = "work without an end needs a line “amrap 12:00” above it"
     elif w.Every in kinds and (workout.form is not w.Form.FOR_TIME or kinds != {w.Every} or _several(workout.body)):
         wrong = "“every 2:00 x 8:” stands alone under a “for time” line"
@@ -154,23 +161,23 @@ def _open(block: w.Block) -> bool:
 
 def _check_nesting(workout: w.Workout, lines: list[str]) -> None:
     """Refuse what may stand only at the margin, and blocks that hold no work."""
-    again = next((i for i, b in enumerate(workout.body) if isinstance(b, w.Rounds) and b.count == 0), None)
-    for index, block in enumerate(workout.body):
+    parts = [block.body for block in workout.body if isinstance(block, w.Part)]
+    for body in (workout.body, *parts):
+        _check_repeat(body, lines)
+    for block in workout.body:
         if isinstance(block, w.MaxLift):
             place = _line_with(("then", "first", "max"), lines)
             remedy = "write “then max …” on the last line, or “first max …” on the first below the format"
             raise NotationError(place, "a max lift stands between other work", remedy)
-        if again is not None and index > again and not isinstance(block, w.Doubt):
-            remedy = "put it before “repeat:” or inside it"
-            raise NotationError(
-                _line_with(("repeat",), lines), "work stands behind “repeat:”, which never ends", remedy
-            )
         for inner in _below(block):
-            if isinstance(inner, w.Stage | w.Window | w.Every | w.MaxLift):
-                words = {w.Stage: "stage", w.Window: "window", w.Every: "every"}.get(type(inner), "max")
+            if isinstance(inner, w.Stage | w.Part | w.Window | w.Every | w.MaxLift):
+                words = {w.Stage: "stage", w.Part: "part", w.Window: "window", w.Every: "every"}.get(
+                    type(inner), "max"
+                )
                 place = _line_with((words, "then"), lines, indented=True)
                 raise NotationError(place, f"“{words} …” stands inside another block", "move it to the margin")
-            if isinstance(inner, w.Rounds) and inner.count == 0:
+            at_margin = isinstance(block, w.Part) and inner in block.body
+            if isinstance(inner, w.Rounds) and inner.count == 0 and not at_margin:
                 place = _line_with(("repeat",), lines, indented=True)
                 raise NotationError(place, "“repeat:” stands inside another block", "write how many rounds it is")
         for outer in (block, *_below(block)):
@@ -182,6 +189,15 @@ def _check_nesting(workout: w.Workout, lines: list[str]) -> None:
     if workout.body and not _works(workout.body):
         place = _line_with(("rest", "tiebreak"), lines)
         raise NotationError(place, "no work is written", "add a line such as “12 burpees”")
+
+
+def _check_repeat(body: Sequence[w.Block], lines: list[str]) -> None:
+    """Refuse work behind what never ends."""
+    again = next((i for i, b in enumerate(body) if isinstance(b, w.Rounds) and b.count == 0), len(body))
+    if any(not isinstance(block, w.Doubt) for block in body[again + 1 :]):
+        place = _line_with(("repeat",), lines)
+        remedy = "put it before “repeat:” or inside it"
+        raise NotationError(place, "work stands behind “repeat:”, which never ends", remedy)
 
 
 def _below(block: w.Block) -> Iterator[w.Block]:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from itertools import pairwise
 
 from sorvek.core.constants import ERG_CAL_BASE_H, ERG_CAL_W, ERG_W_S3_M3
 from sorvek.core.errors import InfeasibleError
@@ -46,6 +47,10 @@ class Slot:
         """Return movement and size as a coach would say it."""
         return " ".join(filter(None, (self.unit, self.movement.name, self.side.value, size_words([self]))))
 
+    def told(self, segment: "Segment") -> str:
+        """Return a visit as a coach would say it: “12 toes-to-bar”, “as many thrusters as possible”."""
+        return f"as many as possible: {self.label}" if segment.endless else f"{segment.reps} {self.label}"
+
     def usual_s(self, reps: int) -> float:
         """Return the seconds so many reps usually take, in the movement's usual style and unhurried.
 
@@ -85,6 +90,12 @@ class Segment:
     opens_s: float
     deadline_s: float
     tiebreak: bool
+    cap_s: float = 0.0
+    """The time of its part from when that begins, 0 where the part has none."""
+    next_part: int = 0
+    """The first segment of the part behind its own, 0 if there is none."""
+    endless: bool = False
+    """Whether it is one movement as often as possible: its reps are more than anybody has time for."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,7 +119,12 @@ class Course:
     @property
     def open_ended(self) -> bool:
         """Return whether the work has no end of its own."""
-        return self.workout.form in (w.Form.AMRAP, w.Form.WINDOWS)
+        return self.workout.form in (w.Form.AMRAP, w.Form.WINDOWS, w.Form.PARTS)
+
+    @property
+    def cut(self) -> bool:
+        """Return whether parts have a time each: what is left of one is not done, and reps say no place."""
+        return any(segment.cap_s for segment in self.segments)
 
     def slot_rounds(self) -> list[int]:
         """Return for every segment which of its slot's rounds it stands in, counted from 1."""
@@ -131,10 +147,10 @@ class Course:
     def alike_rounds(self) -> list[int]:
         """Return for every segment which round it is of a stretch of at least four that are alike, 0 if none.
 
-        Windows and stages have none: what counts there is each of them.
+        Windows, stages and parts with a time each have none: what counts there is each of them.
         """
         work = self.work_by_round()
-        if self.workout.form in (w.Form.WINDOWS, w.Form.STAGES):
+        if self.workout.form in (w.Form.WINDOWS, w.Form.STAGES) or self.cut:
             return [0] * len(self.segments)
         numbers, stretch = dict.fromkeys(work, 0), list[int]()
         for number, done in work.items():
@@ -171,8 +187,10 @@ class Course:
         return gates
 
     def ahead_of(self, reps: int) -> str:
-        """Return the movement that the next rep is of when so many are done; empty where none is left."""
+        """Return the movement that the next rep is of when so many are done; empty where none is left or known."""
         done = 0
+        if self.cut:
+            return ""
         for segment in self.segments:
             done += segment.reps
             if done > reps:
@@ -180,9 +198,9 @@ class Course:
         return ""
 
     def part_starts(self) -> dict[int, int]:
-        """Return the reps that come before every part behind the first, by its number."""
+        """Return the reps that come before every part behind the first, by its number; none where parts are cut."""
         starts, done = dict[int, int](), 0
-        for segment in self.segments:
+        for segment in () if self.cut else self.segments:
             if segment.part > 1:
                 starts.setdefault(segment.part, done)
             done += segment.reps
@@ -213,6 +231,8 @@ class _Walk:
     scope_round: int = 0
     round_open: bool = False
     part: int = 1
+    scheme: int = 1
+    cap_s: float = 0.0
     stage: int = 0
     rest_s: float = 0.0
     opens_s: float = 0.0
@@ -233,7 +253,7 @@ class _Walk:
 
     def slot(self, item: w.Item) -> int:
         """Return the index of the item's slot, new or known: the same one in every division."""
-        key = (item.movement, item.size, item.target, item.unit, item.side, item.style, item.others, self.part)
+        key = (item.movement, item.size, item.target, item.unit, item.side, item.style, item.others, self.scheme)
         if key in self.known:
             return self.known[key]
         movement = self.library.movements[item.movement_of(self.name)].limited(item.style)
@@ -255,10 +275,7 @@ class _Walk:
         reps = count if item.count == w.RISING else item.count_of(self.division)
         slot = self.slot(item)
         self.reps += reps
-        movement = self.slots[slot].movement
-        distance = self.slots[slot].size / movement.ref_men if movement.size is SizeKind.DISTANCE else 1.0
-        cycle_s = min(style.cycle_s for style in movement.styles) * (distance or 1.0)
-        self.shortest_s += FASTEST_FRAC * reps * cycle_s
+        self.shortest_s += FASTEST_FRAC * reps * self._cycle_s(self.slots[slot])
         self.segments.append(
             Segment(
                 slot=slot,
@@ -270,16 +287,35 @@ class _Walk:
                 opens_s=self.opens_s,
                 deadline_s=self.deadline_s,
                 tiebreak=item.tiebreak,
+                cap_s=self.cap_s,
             )
         )
         self.rest_s = 0.0
 
+    def work_on(self, item: w.Item, cap_s: float) -> None:
+        """Append a visit that no time is enough for."""
+        self.work(item, 1)
+        rep_s = FASTEST_FRAC * self._cycle_s(self.slots[self.segments[-1].slot])
+        count = min(MAX_REPS - self.reps, int(cap_s / rep_s) + 1)
+        self.segments[-1] = replace(self.segments[-1], reps=count, endless=True)
+        self.reps += count - 1
+
+    def _cycle_s(self, slot: Slot) -> float:
+        """Return the seconds of a usual rep in the fastest style."""
+        distance = slot.size / slot.movement.ref_men if slot.movement.size is SizeKind.DISTANCE else 1.0
+        return min(style.cycle_s for style in slot.movement.styles) * (distance or 1.0)
+
     def rest(self, seconds: float, between_parts: bool) -> None:
         """Note an obligatory rest; one between the blocks of the whole workout begins a new part."""
         self.rest_s += seconds
-        if between_parts and self.segments:
-            self.part += 1
-            self.enter(f"Part {self.part}")
+        if between_parts and self.segments and not self.cap_s:
+            self.next_part()
+
+    def next_part(self) -> None:
+        """Begin another part."""
+        self.part += 1
+        self.scheme = self.part
+        self.enter(f"Part {self.part}")
 
     def mark_tiebreak(self) -> None:
         """Read the tie-break at the end of the last visit."""
@@ -336,20 +372,25 @@ def _amrap_round(walk: _Walk, body: tuple[w.Block, ...], index: int) -> None:
     walk.round_open = False
 
 
-def _amrap(walk: _Walk, workout: w.Workout) -> None:
+def _amrap(walk: _Walk, body: tuple[w.Block, ...], cap_s: float) -> None:
     once: tuple[w.Block, ...] = ()
-    again = workout.body
-    for index, block in enumerate(workout.body):
+    again = body
+    for index, block in enumerate(body):
         if isinstance(block, w.Rounds) and block.count == 0:
-            once, again = workout.body[:index], block.body
+            once, again = body[:index], block.body
+    walk.shortest_s = 0.0
     _body(walk, once, w.RISING)
     walk.round_open = False
+    if len(again) == 1 and isinstance(again[0], w.Item) and again[0].count == 1:
+        # One movement as often as possible has no rounds: it is one visit, longer than anybody's.
+        walk.work_on(again[0], cap_s)
+        return
     index = 0
     # Where all work of a round is in doubt there is nothing to repeat.
-    while w.holds_work(again) and walk.shortest_s <= workout.cap_s:
+    while w.holds_work(again) and walk.shortest_s <= cap_s:
         _amrap_round(walk, again, index)
         index += 1
-        if walk.full and walk.shortest_s <= workout.cap_s:
+        if walk.full and walk.shortest_s <= cap_s:
             raise InfeasibleError(
                 f"{len(walk.segments):,} stretches of work (rounds times movements) may fit into the time;"
                 f" at most {MAX_OPEN_STRETCHES:,} and {MAX_REPS:,} reps can be planned."
@@ -377,6 +418,30 @@ def _windows(walk: _Walk, workout: w.Workout) -> None:
             return
 
 
+def _parts(walk: _Walk, workout: w.Workout) -> None:
+    """Walk parts with a time each; those that are alike share their schemes."""
+    bodies: list[tuple[w.Block, ...]] = []
+    begins: list[int] = []
+    for block in workout.body:
+        if isinstance(block, w.Part):
+            if bodies:
+                walk.next_part()
+            bodies.append(block.body)
+            begins.append(len(walk.segments))
+            walk.enter(f"Part {walk.part}")
+            walk.scheme, walk.cap_s = bodies.index(block.body) + 1, block.cap_s
+            if workout.form is w.Form.PARTS:
+                _amrap(walk, block.body, block.cap_s)
+            else:
+                _body(walk, block.body, w.RISING)
+        else:
+            _body(walk, (block,), w.RISING)
+    later = [*begins[1:], 0]
+    for begin, end in pairwise([*begins, len(walk.segments)]):
+        behind = later[begins.index(begin)]
+        walk.segments[begin:end] = [replace(segment, next_part=behind) for segment in walk.segments[begin:end]]
+
+
 def _stages(walk: _Walk, workout: w.Workout) -> None:
     for index, block in enumerate(workout.body):
         if isinstance(block, w.Stage):
@@ -397,11 +462,13 @@ def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
         walk.deadline_s = workout.cap_s
     match workout.form:
         case w.Form.AMRAP:
-            _amrap(walk, workout)
+            _amrap(walk, workout.body, workout.cap_s)
         case w.Form.WINDOWS:
             _windows(walk, workout)
         case w.Form.STAGES:
             _stages(walk, workout)
+        case _ if any(isinstance(block, w.Part) for block in workout.body):
+            _parts(walk, workout)
         case w.Form.FOR_TIME | w.Form.UNKNOWN:
             if any(isinstance(block, w.Rest) for block in workout.body):
                 walk.enter("Part 1")

@@ -265,6 +265,9 @@ class _Reader(Transformer[Any, Any]):
     def stage(self, cap_s: float, *parts: Any) -> w.Stage:
         return w.Stage(cap_s, *_flat(parts))
 
+    def timed_part(self, cap_s: float, *parts: Any) -> w.Part:
+        return w.Part(cap_s, *_flat(parts))
+
     def longer_stage(self, _plus: Token, more_s: float, *parts: Any) -> w.Stage:
         return w.Stage(-more_s, *_flat(parts))
 
@@ -487,9 +490,10 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
         remedy = "bound the work with a line such as “amrap 8:00” and put “first max …” below it"
         raise NotationError(Place(1, 1), "a max lift as the format has no other work beside it", remedy)
     lift = replace(alone[0], second=lift) if alone else lift
-    paced = next((block for block in body if isinstance(block, w.Every)), None)
-    if paced is not None and form is w.Form.FOR_TIME and not cap_s:
-        cap_s = paced.seconds * paced.count
+    if form is w.Form.STAGES and any(isinstance(block, w.Part) for block in body):
+        form = w.Form.PARTS
+    if form is w.Form.PARTS or (form is w.Form.FOR_TIME and not cap_s):
+        cap_s = w.clocked_s(body)
     comments = (head.comment, form_comment)
     workout = w.Workout(head.title, divisions, form, cap_s, tuple(body), lift, *comments, library)
     check_tree(workout, text.splitlines())

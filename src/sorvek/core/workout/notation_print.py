@@ -33,7 +33,7 @@ def item_text(item: w.Item, library: Library) -> str:
     return " ".join(filter(None, words))
 
 
-def _heading(block: w.Block, library: Library) -> str:  # noqa: C901  one case a kind of block
+def _heading(block: w.Block, library: Library) -> str:  # noqa: C901, PLR0912  one case a kind of block
     match block:
         case w.Item():
             return item_text(block, library)
@@ -55,6 +55,8 @@ def _heading(block: w.Block, library: Library) -> str:  # noqa: C901  one case a
             return "tiebreak"
         case w.Stage():
             return f"stage cap {clock(block.cap_s)}:"
+        case w.Part():
+            return f"part {clock(block.cap_s)}:"
         case w.Window():
             return "window:"
         case w.Doubt():
@@ -100,7 +102,7 @@ def form_text(workout: w.Workout) -> str:
         return doubt_text(workout.form_comment)
     if workout.form is w.Form.FOR_TIME and workout.cap_s:
         return f"for time, cap {clock(workout.cap_s)}"
-    return workout.form.value
+    return (w.Form.STAGES if workout.form is w.Form.PARTS else workout.form).value
 
 
 def workout_text(workout: w.Workout) -> str:

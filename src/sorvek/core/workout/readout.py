@@ -71,15 +71,18 @@ class Readout:
 def _round_ends(course: Course, work_s: float) -> tuple[RoundEnd, ...]:
     """Return the ends of rounds; `work_s` is the time there is for the work, 0 if it is open."""
     ends: list[RoundEnd] = []
-    usual = [course.slots[segment.slot].usual_s(segment.reps) for segment in course.segments]
+    segments = [segment for segment in course.segments if not segment.endless]
+    if course.workout.form is Form.PARTS:
+        segments = [segment for segment in segments if segment.part == 1]  # later ones begin where this one ends
+    usual = [course.slots[segment.slot].usual_s(segment.reps) for segment in segments]
     scale = work_s / sum(usual) if usual else 0.0
     total, rest_s, done_s = 0, 0.0, 0.0
-    single = len({segment.round for segment in course.segments}) == 1
-    for index, segment in enumerate(course.segments):
+    single = len({segment.round for segment in segments}) == 1
+    for index, segment in enumerate(segments):
         total += segment.reps
         rest_s += segment.rest_before_s if work_s else 0.0
         done_s += usual[index] * scale
-        last = index + 1 == len(course.segments) or course.segments[index + 1].round != segment.round
+        last = index + 1 == len(segments) or segments[index + 1].round != segment.round
         if last or single or segment.tiebreak:
             name = course.slots[segment.slot].movement.plural
             label = name if single else course.round_labels[segment.round]
@@ -90,11 +93,11 @@ def _round_ends(course: Course, work_s: float) -> tuple[RoundEnd, ...]:
 
 
 def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
-    counted = [s for s in course.segments if s.round == 1 or not course.open_ended]
-    if course.workout.form is Form.WINDOWS:
-        counted = list(course.segments)
+    firsts = {segment.part: segment.round for segment in reversed(course.segments)}
+    once = course.open_ended and course.workout.form is not Form.WINDOWS
+    counted = [s for s in course.segments if s.endless or not once or s.round == firsts[s.part]]
     divisions = [unroll(workout, name) for name in workout.divisions]
-    reps = [sum(s.reps for s in counted if s.slot == i) for i in range(len(course.slots))]
+    reps = [sum(1 if s.endless else s.reps for s in counted if s.slot == i) for i in range(len(course.slots))]
     work = [course.slots[i].usual_s(n) for i, n in enumerate(reps)]
     rows = []
     for i, slot in enumerate(course.slots):

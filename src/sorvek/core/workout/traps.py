@@ -74,6 +74,11 @@ def _shape(course: Course) -> str:
         )
     if any(segment.part > 1 for segment in course.segments):
         return "Emptied before the rest, the second part begins with forced breaks: keep the first one even."
+    if course.segments[-1].endless:
+        last = course.slots[course.segments[-1].slot].movement.plural
+        if len(course.segments) > 1:
+            return f"The score is made in the time that is left: arrive at the {last} able to begin at once."
+        return "One movement to the end: who goes to the limit in the first minute stands in most of the others."
     if form is Form.AMRAP and len(rounds) > 1 and all(b > a for a, b in pairwise(rounds[:FEW_ROUNDS])):
         return "Every round is longer than the last: who sprints the short ones stands still in the long ones."
     small = len(rounds) >= FEW_ROUNDS and sum(rounds[:FEW_ROUNDS]) < SMALL_FRAC * sum(rounds)

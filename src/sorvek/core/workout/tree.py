@@ -1,5 +1,6 @@
 """What an announcement says, as a tree: the result of reading the notation."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
@@ -19,6 +20,8 @@ class Form(StrEnum):
     AMRAP = "amrap"
     WINDOWS = "windows"
     STAGES = "for reps"
+    PARTS = "for reps in parts"
+    """Written “for reps” as well, with parts below it that have a time each."""
     LIFT = "max lift"
     UNKNOWN = "unknown"
     """The announcement does not say; a doubt stands in the place of the format line."""
@@ -166,6 +169,15 @@ class Stage:
 
 
 @dataclass(frozen=True, slots=True)
+class Part:
+    """Work with a time of its own: for reps it is repeated until that is up, for time it is cut off there."""
+
+    cap_s: float
+    body: tuple["Block", ...]
+    comment: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Window:
     """Work for one window of fixed length."""
 
@@ -180,7 +192,7 @@ class Doubt:
     words: str
 
 
-Block = Item | Every | Rounds | Series | Ladder | Rest | TieBreak | Stage | Window | Doubt
+Block = Item | Every | Rounds | Series | Ladder | Rest | TieBreak | Stage | Part | Window | Doubt
 
 
 def body_of(block: Block) -> tuple[Block, ...]:
@@ -191,6 +203,17 @@ def body_of(block: Block) -> tuple[Block, ...]:
 def _doubts(body: tuple[Block, ...]) -> tuple[str, ...]:
     found = ([block.words] if isinstance(block, Doubt) else _doubts(body_of(block)) for block in body)
     return tuple(words for doubts in found for words in doubts)
+
+
+def clocked_s(body: Sequence[Block]) -> float:
+    """Return how long work lasts that is bounded by the clock: intervals, or parts with a time each; else 0.
+
+    Source: the sum of what is written; a part that is done before its time is up makes it shorter.
+    """
+    paced = sum(block.seconds * block.count for block in body if isinstance(block, Every))
+    parts = [block for block in body if isinstance(block, Part)]
+    rests = sum(block.seconds for block in body if isinstance(block, Rest))
+    return paced or (rests + sum(part.cap_s for part in parts) if parts else 0.0)
 
 
 def holds_work(body: tuple[Block, ...]) -> bool:
@@ -281,6 +304,16 @@ class Workout:
         """Return what must be settled before anyone is planned, in the order of the text."""
         form = (self.form_comment,) if self.form is Form.UNKNOWN else ()
         return (*form, *_doubts(self.body))
+
+    @property
+    def untold_by_taps(self) -> str:
+        """Return why taps do not say where somebody is in this workout, empty where they do."""
+        if not any(isinstance(block, Part) for block in self.body):
+            return ""
+        return (
+            "Parts with a time each cannot be followed by taps: what is left of a part is not done, so reps say no"
+            " place. Run it by the hall's clock and log the results."
+        )
 
     @property
     def lifts(self) -> tuple[MaxLift, ...]:

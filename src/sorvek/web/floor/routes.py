@@ -67,9 +67,13 @@ def set_up(workout_id: int) -> ResponseReturnValue:
     members = next((members for heat, members in laid_out_heats(saved) if heat.number == number), ())
     ids = [member.id for member in members]
     chosen_speed = speed if stand_ins and speed in SPEEDS else 1.0
-    heat_id = set_up_heat(workout_id, number, ids, stand_ins, chosen_speed) if ids else None
+    problem = "Nobody of this heat can be planned; look at Place."
+    try:
+        heat_id = set_up_heat(workout_id, number, ids, stand_ins, chosen_speed) if ids else None
+    except CoreError as error:
+        heat_id, problem = None, str(error)
     if heat_id is None:
-        flash("Nobody of this heat can be planned; look at Place.", "problem")
+        flash(problem, "problem")
         return redirect(url_for("floor.index", workout_id=workout_id))
     return redirect(url_for("floor.show", workout_id=workout_id, heat_id=heat_id))
 

@@ -13,6 +13,7 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 Spans = Sequence[tuple[Said, p.Span]]
 MOST_START = 4  # words of a line that says when something begins
+MOST_BEFORE = 7  # words between “each round” and its cap: “each round has a cap of 4 minutes”
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
 FREE_ORDER = {"partition", "partitioned", "partitioning"}
 SILENT = (Section.STANDARDS, Section.STORY, Section.SCALED)
@@ -282,10 +283,23 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
     if not (timed or found):
         ask(draft, "it is not said how the work is bounded: for time, or as many reps as possible in a time?", [])
         return
-    for said in (said for said, span in found if _per_round(said, span)):
-        ask(draft, f"{said.text()[:LONGEST_DOUBT]}: the notation has one cap for the whole", said.sentence.tokens)
+    for said, span in found:
+        if _per_round(said, span):
+            draft.facts.round_cap_s, draft.facts.round_cap_tokens = span.seconds, said.tokens(span)
     found = list(_behind_a_lift(draft, found))
     last = max((span.seconds for _, span in found), default=0.0)
+    _ask_caps(draft, found)
+    for said, span in ((s, x) for s, x in spans if any(s is other for other, _ in found)):
+        if span.seconds != last and said.sentence.tokens[span.lo - 1].cue("level", "men", "women"):
+            words = f"{said.text()[:LONGEST_DOUBT]}: the notation has one cap for all divisions"
+            ask(draft, words, said.sentence.tokens)
+            said.used = True
+    tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
+    _form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
+
+
+def _ask_caps(draft: Draft, found: Spans) -> None:
+    """Ask about caps of different length."""
     if len({span.seconds for _, span in found}) > 1:
         ask(
             draft,
@@ -294,13 +308,6 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         )
         for said, _ in found:
             said.used = True
-    for said, span in ((s, x) for s, x in spans if any(s is other for other, _ in found)):
-        if span.seconds != last and said.sentence.tokens[span.lo - 1].cue("level", "men", "women"):
-            words = f"{said.text()[:LONGEST_DOUBT]}: the notation has one cap for all divisions"
-            ask(draft, words, said.sentence.tokens)
-            said.used = True
-    tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
-    _form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
 
 
 def _lift_opens(draft: Draft) -> Spans:
@@ -337,7 +344,8 @@ def _per_round(said: Said, span: p.Span) -> bool:
     """Return whether a cap is one of every round: “cap per round 4:00”, “4:00 cap for each round”."""
     tokens = said.sentence.tokens
     near = [*tokens[max(0, span.lo - 1) : span.lo], *tokens[span.hi : span.hi + 3]]
-    return any(token.cue("each_round") for token in near)
+    before = [token for token in tokens[max(0, span.lo - MOST_BEFORE) : span.lo] if "round" in token.low.split()]
+    return any(token.cue("each_round") for token in (*near, *before))
 
 
 def _limits(draft: Draft, said: Said) -> bool:

@@ -23,6 +23,7 @@ class Builder:
         self.open: list[Node] = []
         self.stages: list[Node] = []
         self.windows: list[Node] = []
+        self.parts: list[Node] = []
         self.ranges: list[p.Range] = []
         self.open_line: Sentence | None = None
         self.deeper = False
@@ -43,6 +44,8 @@ class Builder:
         """Return the list the next block goes into."""
         if self.open:
             return self.open[-1].inner
+        if self.parts:
+            return self.parts[-1].inner
         if self.windows:
             return self.windows[-1].inner
         return self.stages[-1].inner if self.stages else self.body
@@ -268,6 +271,7 @@ class Builder:
             and not _bare_list(said)
             and not said.of(p.RepCounts)
             and not said.cue("amrap")
+            and not self.parts
         ):
             return
         lo = phrase.lo
@@ -312,7 +316,8 @@ class Builder:
             self.doubt(f"{words_of(said.sentence.tokens)}: how long is the rest?", said.tokens(phrase))
             return
         node.rising = bool({"between", "after"} & said.low()) and said.cue("rounds", "each_round", "set", "every")
-        if not said.of(p.WorkLine) and said.cue("part") and {"between", "after"} & said.low():
+        apart = said.cue("part") and bool({"between", "after"} & said.low()) and not self.parts
+        if not said.of(p.WorkLine) and apart:
             node.rising = False
             if self.body:
                 self.between(node)
@@ -349,6 +354,8 @@ class Builder:
         if said.cue("lift") and said.of(p.Lift):
             self.close()
             return
+        if self.parts:
+            return
         self.close()
         self.open = []
         self.windows.append(Node(said.tokens(phrase), w.Window(())))
@@ -357,6 +364,8 @@ class Builder:
         again = phrase.name == "rounds" and not phrase.number and self.bought
         if phrase.name == "buy_in" and phrase_low(said, phrase) in ("buy in", "buy-in", "buyin"):
             self.bought = True
+        elif phrase.name in ("window", "amrap", "remaining") and self.parts:
+            pass  # where parts have a time each these words say no more
         elif phrase.name == "window" and phrase.number:
             self.close()
             self.open = []
@@ -385,6 +394,12 @@ class Builder:
     def _bought_in(self, said: Said) -> bool:
         """Return whether open rounds begin behind work that is done once."""
         return bool(self.body) and not self.open and any(True for node in self.body for _ in node.items())
+
+    def begin_part(self, number: int, seconds: float, tokens: list[Token]) -> None:
+        """Begin a part with a time of its own."""
+        self.close()
+        self.open = []
+        self.parts.append(Node(list(tokens), w.Part(seconds, ()), sentence=number))
 
     # Stages
 

@@ -145,7 +145,8 @@ def minutes_at(row: WordRow, at: int) -> int:
     primed = behind is not None and behind.text in "'’′"
     bare = behind is None or primed or behind.mark(":.,;)-–|") or (behind.text.isalpha() and not behind.unit())
     counts = behind is not None and (
-        behind.low in ("rounds", "reps", "attempts", "tries", "lifts", "misses", "times", "athletes") or (behind.mark("-–,") and row.number_at(at + 2))
+        behind.low in ("rounds", "reps", "attempts", "tries", "lifts", "misses", "times", "athletes")
+        or (behind.mark("-–,") and row.number_at(at + 2))
     )
     return (
         at

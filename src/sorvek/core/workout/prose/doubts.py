@@ -120,7 +120,9 @@ def doubt_missing(draft: Draft) -> None:
     """Doubt movements that are named without a count and are in no line of the notation."""
     items = [item for node in draft.top() for item in node.items() if item.work]
     lifts = [lift for lift in (draft.facts.lift, draft.facts.lift and draft.facts.lift.second) if lift]
-    known = {name for item in items for name in (item.work.movement if item.work else "", *dict(item.others).values())}
+    known = {
+        name for item in items for name in (item.work.movement if item.work else "", *dict(item.others).values())
+    }
     known |= {name for lift in lifts for name, _ in lift.parts}
     known |= {token.name for node in draft.top() for _, tokens in origins(node) for token in tokens}
     known |= {token.name for _, tokens in draft.facts.asked for token in tokens}
@@ -162,6 +164,7 @@ def _strange_time(draft: Draft, said: Said) -> bool:
     lift = draft.facts.lift
     known = {
         draft.facts.cap_s,
+        draft.facts.round_cap_s,
         *((lift.window_s, lift.second.window_s if lift.second else 0.0) if lift else ()),
         *(node.block.seconds for node in draft.top() if isinstance(node.block, w.Rest)),
         draft.facts.every.seconds if draft.facts.every else 0.0,

@@ -101,6 +101,8 @@ class Facts:
     divisions: tuple[str, ...] = DEFAULT_DIVISIONS
     asked: list[tuple[str, list[Token]]] = field(default_factory=list)
     used: list[Token] = field(default_factory=list)
+    round_cap_s: float = 0.0
+    round_cap_tokens: list[Token] = field(default_factory=list)
     every: w.Every | None = None
     every_tokens: list[Token] = field(default_factory=list)
 

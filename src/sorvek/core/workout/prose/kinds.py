@@ -35,7 +35,9 @@ def take_title(draft: Draft) -> None:
     bounding = any(token.cue(*forms) for token in sentence.tokens) and not again
     headed_line = bool(sentence.lead) or sentence.heading
     alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or headed_line
-    part = sentence.words <= 3 and any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
+    parted = any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
+    parted = parted or any(token.cue("part", "stage") for token in sentence.lead)
+    part = parted and (sentence.words <= 3 or any(token.cue(*forms) for token in sentence.tokens))
     labelled = bool(sentence.lead) and sentence.section not in (Section.WORK, Section.STORY)
     addressed = labelled or sentence.tokens[-1].mark(",")
     lifting = bool(said.of(p.Lift)) and sentence.words > LONGEST_LIFT

@@ -178,12 +178,29 @@ def _title_end(tokens: Sequence[Token]) -> int:
     head, behind = tokens[:end], tokens[end:]
     apart = end and (tokens[end].start > tokens[end - 1].end or tokens[end].mark("/|:"))
     forms = ("amrap", "for_time", "emom", "cap")
-    others = ("for_reps", "rounds", "lift", "within", "stage", "part", "window", "men", "women", "level", "buy_in", "then")
+    others = (
+        "for_reps",
+        "rounds",
+        "lift",
+        "within",
+        "stage",
+        "part",
+        "window",
+        "men",
+        "women",
+        "level",
+        "buy_in",
+        "then",
+    )
     plain = not any(t.kind in (Kind.MOVEMENT, Kind.CLOCK) or t.unit() or t.cue(*forms, *others) for t in head)
     if end and tokens[end].mark(":"):
         # “Old Pier: 60 burpees for time”; “Equipment: …” is no title, and “Qualifier 1: Old Pier” is all of it.
         numbers = [i for i, t in enumerate(head) if t.kind is Kind.NUMBER]
-        named = len(numbers) < 2 and 0 not in numbers and all(t.text[0].isupper() or t.low in SMALL for t in head if t.kind is Kind.WORD)
+        named = (
+            len(numbers) < 2
+            and 0 not in numbers
+            and all(t.text[0].isupper() or t.low in SMALL for t in head if t.kind is Kind.WORD)
+        )
         worked = any(t.kind in (Kind.NUMBER, Kind.CLOCK) or t.cue(*forms) for t in behind)
         return end if plain and named and worked and _section(head) is None else 0
     return end if apart and plain and any(t.cue(*forms) for t in behind) else 0

@@ -144,6 +144,8 @@ def whole(token: Token | None) -> bool:
 def harmless(tokens: Sequence[Token], at: int) -> bool:
     """Return whether a number counts down, numbers a heading, or is an ordinal."""
     behind = tokens[at + 1].low if at + 1 < len(tokens) else ""
+    if at == 0 and behind == ")":
+        return True  # “2) Rest”
     before = tokens[at - 1].low if at else ""
     if behind in ("st", "nd", "rd", "th", "%", "go") or before in (
         "workout",

@@ -15,14 +15,23 @@ from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
 from sorvek.core.workout.prose.by_round import interleave_series, spread_rounds
 from sorvek.core.workout.prose.by_sex import join_sexes
-from sorvek.core.workout.prose.doubts import doubt_lost, doubt_missing, doubt_scaled, doubt_score, doubt_unread, settle_others
+from sorvek.core.workout.prose.doubts import (
+    doubt_lost,
+    doubt_missing,
+    doubt_scaled,
+    doubt_score,
+    doubt_unread,
+    settle_others,
+)
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import conditional, gaps_mean, is_work, listed, restated, take_title
 from sorvek.core.workout.prose.lifts import find_lifts, find_rising
 from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
-from sorvek.core.workout.prose.rungs import fold_rungs, fold_windows, place_tiebreaks
+from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
+from sorvek.core.workout.prose.rungs import fold_rungs, fold_windows
 from sorvek.core.workout.prose.tables import loads_of, tables_in
+from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
 from sorvek.core.workout.prose.words import Kind, Token, tokenize
 from sorvek.core.workout.prose.works import chunk
 
@@ -97,26 +106,34 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     open_levels(draft)
     join_sexes(draft)
     rising = find_rising(draft)
-    if not rising:
+    parts = Parts() if rising else find_parts(draft)
+    if not rising and not parts.begins:
         find_bounds(draft)
     draft.builder.amrap = draft.facts.form is w.Form.AMRAP
     draft.builder.gaps_mean = gaps_mean(draft)
     for number, said in enumerate(draft.said):
         if said is draft.title or said in rising:
             continue
-        if conditional(said):
+        if id(said) in parts.begins:
+            draft.builder.begin_part(number, *parts.begins[id(said)])
+            draft.builder.take(number, said)
+        elif conditional(said):
             draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])
         elif is_work(draft, said) and not restated(draft, said):
             draft.builder.take(number, said)
         elif not said.used and listed(said):
             draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])
     draft.builder.close()
-    draft.builder.part()
+    if parts.begins:
+        close_parts(draft, parts)
+    else:
+        draft.builder.part()
     find_lifts(draft)
     spread_rounds(draft)
     interleave_series(draft)
     fold_windows(draft)
     fold_rungs(draft)
+    cap_rounds(draft)
     place_tiebreaks(draft)
     settle_others(draft)
     doubt_scaled(draft)
@@ -202,7 +219,9 @@ def _name_of(title: Said) -> str:
 
 def _kept(node: Node) -> Node | None:
     """Return a node without blocks that hold no work, None if nothing is left of it."""
-    if node.work is not None or not isinstance(node.block, w.Rounds | w.Series | w.Ladder | w.Stage | w.Window):
+    if node.work is not None or not isinstance(
+        node.block, w.Rounds | w.Series | w.Ladder | w.Stage | w.Part | w.Window
+    ):
         return node
     node.inner = [inner for inner in (_kept(inner) for inner in node.inner) if inner is not None]
     works = any(True for _ in node.items()) or any(isinstance(inner.block, w.Doubt) for inner in node.inner)

@@ -1,4 +1,4 @@
-"""Rungs that are listed one after the other become ladders; the tie-break goes where the clock is read."""
+"""Rungs that are listed one after the other become ladders."""
 
 from collections.abc import Sequence
 from itertools import pairwise
@@ -6,8 +6,7 @@ from itertools import pairwise
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.draft import Node, means, words_of
 from sorvek.core.workout.prose.words import Kind
 
 # Words that may stand beside the counts of the next rung: “then 10 + 10 in the next”.
@@ -29,8 +28,7 @@ def fold_windows(draft: Draft) -> None:
         builder.body = windows
     groups = [node.inner for node in windows] or [builder.body]
     step = next((step for _, step in builder.steps), None)
-    if step is not None and step.also:
-        _doubt_steps(draft)
+    _doubt_also(draft)
     ladder = next((n for n in builder.body if isinstance(n.block, w.Ladder) and not n.block.turns), None)
     if ladder is not None and len(builder.body) == 1:
         return
@@ -78,34 +76,39 @@ def fold_rungs(draft: Draft) -> None:
             _doubt_steps(draft)
         return
     rungs = period(lines)
-    said, step = builder.steps[0] if builder.steps else (None, None)
-    if len(rungs) == 1 and step is None:
-        return
+    step = builder.steps[0][1] if builder.steps else None
+    if len(rungs) > 1 or step is not None:
+        _fold(draft, lines, rungs, step)
+
+
+def _fold(draft: Draft, lines: Sequence[Node], rungs: Sequence[Sequence[Node]], step: p.Step | None) -> None:
+    """Put a ladder, or one for each line, in the place of listed rungs; ask where that is not clear."""
+    builder, amrap = draft.builder, draft.facts.form is w.Form.AMRAP
     if step is not None and step.movements and len(rungs) == 1:
         block = _rise_some(rungs[0], step)
     else:
-        block = folded(rungs, step.step if step else 0) if draft.facts.form is w.Form.AMRAP else None
+        block = folded(rungs, step.step if step else 0) if amrap else None
         builder.etc = builder.etc or (block is not None and any(_goes_on(node, block) for node in builder.body))
-    several = _several(rungs, step) if draft.facts.form is w.Form.AMRAP and (block is None or _also(step)) else []
-    block = None if _also(step) and len(rungs) < 3 else block
+    told = [token for said, first in builder.steps[:1] for token in said.tokens(first)]
+    several = _several(rungs, step) if amrap and (block is None or _also(step)) else []
+    clear = block is not None and not (_also(step) and len(rungs) < 3)
+    at = builder.body.index(lines[0])
     if several:
-        at = builder.body.index(lines[0])
         builder.body[at : at + len(lines)] = several
-        several[0].tokens += said.tokens(step) if said and step else []
-        return
-    if block is None or (len(rungs) < 3 and step is None and not builder.etc):
+        several[0].tokens += told
+    elif block is not None and clear and (len(rungs) > 2 or step is not None or builder.etc):
+        _drop_rungs(draft, block)
+        size = len(rungs[0])
+        tokens = [token for node in lines[size:] for token in node.tokens] + told
+        at = builder.body.index(lines[0])
+        builder.body[at : at + len(lines)] = [Node(tokens, block, inner=list(lines[:size]))]
+    else:
         for node in lines:
             node.rising = False
         if step is not None:
             _doubt_steps(draft)
         elif builder.etc and len(rungs) > 1:
             builder.doubt("it is not clear how the counts go on", lines[-1].tokens)
-        return
-    size = len(rungs[0])
-    _drop_rungs(draft, block)
-    tokens = [t for node in lines[size:] for t in node.tokens] + (said.tokens(step) if said and step else [])
-    at = builder.body.index(lines[0])
-    builder.body[at : at + len(lines)] = [Node(tokens, block, inner=list(lines[:size]))]
 
 
 def _drop_rungs(draft: Draft, ladder: w.Ladder) -> None:
@@ -130,152 +133,17 @@ def _goes_on(node: Node, ladder: w.Ladder) -> bool:
     return isinstance(node.block, w.Doubt) and bare and on
 
 
+def _doubt_also(draft: Draft) -> None:
+    """Ask about steps of their own in windows, whose one ladder has one step."""
+    if any(step.also for _, step in draft.builder.steps):
+        _doubt_steps(draft)
+
+
 def _doubt_steps(draft: Draft) -> None:
     for said, step in draft.builder.steps:
         draft.builder.doubt(
             f"{words_of(said.tokens(step))}: from which count, on which movement?", said.tokens(step)
         )
-
-
-def place_tiebreaks(draft: Draft) -> None:
-    """Put the tie-break where the text says the clock is read."""
-    placed = False
-    for said in draft.said:
-        if (
-            not (said.cue("tiebreak") or said.sentence.section is Section.TIE)
-            or said.sentence.heading
-            or draft.title is said
-        ):
-            continue
-        said.used = True
-        if draft.facts.form is w.Form.STAGES and (said.cue("stage", "part") or not said.of(p.WorkLine)):
-            continue
-        found = not _one_of_a_series(draft, said) and (_last_round(draft, said) or _tiebreak(draft, said))
-        told_again = placed and not said.has(p.WorkLine, p.RoundCount)
-        placed = placed or found
-        if not found and not told_again and not _no_tiebreak(draft, said):
-            draft.builder.body.append(
-                Node(said.sentence.tokens, w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: where is the tie-break?"))
-            )
-
-
-def _no_tiebreak(draft: Draft, said: Said) -> bool:
-    """Return whether a sentence about ties places no clock: “there is no tie-break”, “ties stay ties”."""
-    low = said.low()
-    after = {
-        "after",
-        "when",
-        "end",
-        "completion",
-        "once",
-        "finish",
-        "finishes",
-        "every",
-        "each",
-        "behind",
-        "following",
-    }
-    return bool({"no", "not", "none", "shared", "equal"} & low) or not (
-        "time" in low or after & low or said.cue("every", "each_round")
-    )
-
-
-def _one_of_a_series(draft: Draft, said: Said) -> bool:
-    """Return whether the clock is read after one set of a series only: “after the set of 12 muscle-ups”."""
-    tokens = said.sentence.tokens
-    told = {t.number for t in tokens if t.kind is Kind.NUMBER and t.number > 1}
-    names = {t.name for t in tokens if t.kind is Kind.MOVEMENT}
-    items = [item.work for node in draft.builder.body for item in node.items() if item.work]
-    return bool(told) and any(work.movement in names and not work.counts for work in items)
-
-
-def _last_round(draft: Draft, said: Said) -> bool:
-    """Read “the time of your last full round” in an AMRAP: the clock is read after every round."""
-    rounds = {"full", "finished", "completed", "complete"} & said.low() and said.cue("rounds")
-    if not rounds or "last" not in said.low() or draft.facts.form is not w.Form.AMRAP:
-        return False
-    draft.builder.body.append(Node(said.sentence.tokens, w.TieBreak()))
-    return True
-
-
-def _tiebreak(draft: Draft, said: Said) -> bool:
-    """Read “after every set of double-unders”, “at the end of part one”, “after each round”, “after the row”."""
-    builder = draft.builder
-    if (at := _after_round(draft, said)) is not None:
-        _split_rounds(draft, said, at)
-        return True
-    if (
-        {"second", "third", "fourth", "last", "final"} & said.low()
-        and said.cue("rounds")
-        and not said.cue("each_round")
-    ):
-        return False
-    works = said.of(p.WorkLine)
-    blocks = [
-        node for node in builder.body if node.inner and isinstance(node.block, w.Rounds | w.Series | w.Ladder)
-    ]
-    parts = any(cue.name in ("part", "stage") for cue in said.of(p.Cue))
-    names = [work.movement for work in works] or [t.name for t in said.sentence.tokens if t.kind is Kind.MOVEMENT]
-    items = [item for node in builder.body for item in node.items()]
-    if names and not parts:
-        found = [item for item in items if item.work and item.work.movement == names[-1]]
-        found = found or [item for item in items if item.work and means(names[-1], item.work.movement)]
-        counted = [
-            item
-            for item in found
-            if works and works[-1].counts and item.work and item.work.counts == works[-1].counts
-        ]
-        ordinals = {"first": 0, "second": 1, "third": 2, "fourth": 3, "last": -1, "final": -1}
-        nth = next((ordinals[word] for word in ordinals if word in said.low()), None)
-        found = counted or found
-        if nth is not None and not said.cue("each_round") and len(found) > 1:
-            found = found[nth : nth + 1 or None]
-        for item in found:
-            item.tokens += said.tokens(works[-1]) if works else []
-            item.block = w.TieBreak()
-        return bool(found)
-    rests = [i for i, node in enumerate(builder.body) if isinstance(node.block, w.Rest)]
-    if parts or (rests and not said.cue("each_round", "rounds")):
-        if rests:
-            builder.body.insert(rests[0], Node(said.sentence.tokens, w.TieBreak()))
-            return True
-        if len(blocks) > 1:
-            builder.body.insert(builder.body.index(blocks[0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
-            return True
-        return False
-    each = said.cue("each_round", "every") or bool({"each", "every"} & said.low())
-    if each and said.cue("each_round", "rounds", "set"):
-        target = blocks[0].inner if blocks else (builder.body if draft.facts.form is w.Form.AMRAP else None)
-        if target:
-            target.append(Node(said.sentence.tokens, w.TieBreak()))
-            return True
-    return False
-
-
-def _after_round(draft: Draft, said: Said) -> int | None:
-    """Return after how many rounds of the only block the clock is read once: “time after round 3”, “the third round”."""
-    blocks = [node for node in draft.builder.body if isinstance(node.block, w.Rounds) and node.block.count > 1]
-    ordinals = {"first": 1, "second": 2, "third": 3, "fourth": 4, "fifth": 5}
-    told = [cue.number for cue in said.of(p.Cue) if cue.name == "rounds" and cue.number]
-    told += [round_.count for round_ in said.of(p.RoundCount)]
-    told += [ordinals[word] for word in ordinals if word in said.low() and said.cue("rounds")]
-    if len(blocks) != 1 or len(set(told)) != 1 or said.has(p.WorkLine) or said.cue("each_round", "every"):
-        return None
-    assert isinstance(blocks[0].block, w.Rounds)
-    return told[0] if told[0] < blocks[0].block.count else None
-
-
-def _split_rounds(draft: Draft, said: Said, at: int) -> None:
-    """Read the clock after so many rounds of a block: the block becomes two, of one round its lines."""
-    body = draft.builder.body
-    node = next(n for n in body if isinstance(n.block, w.Rounds) and n.block.count > 1)
-    assert isinstance(node.block, w.Rounds)
-    halves = [
-        [Node(list(node.tokens), w.Rounds(count, ()), inner=node.inner)] if count > 1 else node.inner
-        for count in (at, node.block.count - at)
-    ]
-    place = body.index(node)
-    body[place : place + 1] = [*halves[0], Node(said.sentence.tokens, w.TieBreak()), *halves[1]]
 
 
 def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
@@ -312,7 +180,7 @@ def _also(step: p.Step | None) -> bool:
 
 
 def _several(rungs: Sequence[Sequence[Node]], step: p.Step | None) -> list[Node]:
-    """Return lines that rise each by a step of its own, a ladder a line: “1 climb, 10 jumps, 2 climbs, 20 jumps”."""
+    """Return lines that rise each by its own step, a ladder a line: “1 climb, 10 jumps, 2 climbs, 20 jumps”."""
     rows = [[node.work.counts[0] if node.work and node.work.counts else 0 for node in rung] for rung in rungs]
     if any(len(row) != len(rows[0]) or 0 in row for row in rows):
         return []

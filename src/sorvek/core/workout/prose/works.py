@@ -541,7 +541,8 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
         return loads_at(row, at) or Cue(at, at + 1, token.name)
     if token.cue("adding"):
         return step_at(row, at) or Cue(at, at + 1, token.name)
-    if token.cue("amrap", "cap", "emom") and (
+    alone = token.cue("rest") and len(row.tokens) == 2  # “Rest 1”
+    if (token.cue("amrap", "cap", "emom") or alone) and (
         place := minutes_at(row, skip(row.tokens, at + 1, {"of", "in", "at", "is"}, ":="))
     ):
         return Span(at, place + 1, 60.0 * row.tokens[place].number, token.name)

@@ -1,0 +1,214 @@
+"""Work in parts with a time each: several AMRAPs one after the other, with rests between them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from itertools import pairwise
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.bounds import SILENT, ask
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.words import Token
+
+MOST_TIMES = 20
+APART = {"separate", "separately", "apart", "individually", "independently"}
+MAX = {"max", "maximum"}
+
+
+@dataclass(slots=True)
+class Parts:
+    """Sentences with which a part begins, by identity: its seconds and words; all of it is done `times` times."""
+
+    begins: dict[int, tuple[float, list[Token]]] = field(default_factory=dict)
+    ranges: list[p.Range] = field(default_factory=list)
+    times: int = 1
+
+
+def find_parts(draft: Draft) -> Parts:
+    """Find where parts begin that have a time each and count reps; none where the work is bounded otherwise."""
+    told = [said for said in draft.said if said.sentence.section not in SILENT and said is not draft.title]
+    none = Parts()
+    if capped := _capped(told):
+        draft.facts.form = w.Form.FOR_TIME
+        return capped
+    if any(said.cue("for_time", "until_missed", "extend", "emom", "tiebreak") for said in told):
+        return none
+    if any(said.has(p.Lift, p.Step) or _gated(said) for said in told):
+        return none
+    found = Parts()
+    for said, ahead in zip(told, [*told[1:], None], strict=True):
+        begun = _begin(said, ahead)
+        if begun is not None:
+            found.begins[id(said)] = begun
+            found.ranges += said.of(p.Range)
+    repeats = _repeats(told, found)
+    found.times = repeats[1].count if repeats else 1
+    rests = any(span.role == "rest" for said in told for span in said.of(p.Span))
+    if len(found.begins) < 2 and not (found.begins and found.times > 1 and rests):
+        return none
+    _ask_about(draft, told)
+    draft.facts.form = w.Form.PARTS
+    if repeats:
+        said, rounds = repeats
+        said.phrases = [phrase for phrase in said.phrases if phrase is not rounds]
+        draft.facts.used += said.tokens(rounds)
+        said.used = True
+    return found
+
+
+def _ask_about(draft: Draft, told: Sequence[Said]) -> None:
+    """Ask about parts that go on where the last one ended, and about scores that are not added up."""
+    if any("left off" in said.text().lower() for said in told):
+        words = "the next part goes on where the last one was left: the notation has no words for it"
+        ask(draft, words, [])
+    for said in told:
+        if APART & said.low() and said.cue("score"):
+            words = f"{said.text()[:LONGEST_DOUBT]}: the notation adds the reps of all parts up"
+            ask(draft, words, said.sentence.tokens)
+
+
+def _capped(told: Sequence[Said]) -> Parts | None:
+    """Find numbered parts for time that have each a cap of its own, counted from when the part begins."""
+    starts = [i for i, said in enumerate(told) if _numbered(said)]
+    clocked = any(said.has(p.Range, p.Lift) or {"until", "running"} & said.low() for said in told)
+    if len(starts) < 2 or clocked:
+        return None
+    if any(said.cue("amrap", "if", "extend") and said.sentence.section is Section.WORK for said in told):
+        return None
+    found = Parts()
+    for begin, end in pairwise([*starts, len(told)]):
+        caps = [(said, span) for said in told[begin:end] for span in said.of(p.Span) if span.role == "cap"]
+        if len(caps) != 1:
+            return None
+        said, span = caps[0]
+        said.used = True
+        found.begins[id(told[begin])] = span.seconds, said.tokens(span)
+    return found
+
+
+def _numbered(said: Said) -> bool:
+    """Return whether a sentence begins with the number of a part, “Part A: …”, or holds nothing else."""
+    cues = [cue for cue in said.of(p.Cue) if cue.name == "part" and cue.number and cue.lo < 2]
+    return bool(cues) or any(token.cue("part") for token in said.sentence.lead)
+
+
+def _gated(said: Said) -> bool:
+    """Return whether a sentence lets only some go on."""
+    return said.cue("if") and bool({"continue", "advance", "proceed", "move"} & said.low())
+
+
+def _begin(said: Said, ahead: Said | None) -> tuple[float, list[Token]] | None:
+    """Return the seconds of a part that begins with a sentence, and the words that say them."""
+    spans = [span for span in said.of(p.Span) if span.role in ("amrap", "", "within", "every")]
+    most = said.cue("amrap") or bool(MAX & said.low())
+    for found in said.of(p.Range):
+        rest = any(token.cue("rest") for token in said.sentence.tokens)
+        follows = ahead is not None and (ahead.cue("amrap") or bool(MAX & ahead.low()))
+        if not rest and (most or follows):
+            return found.to_s - found.from_s, said.tokens(found)
+    window = said.cue("window") and not said.cue("score", "if")
+    working = bool({"work", "working", "on"} & said.low()) and said.of(p.Span) != spans
+    works = said.of(p.WorkLine)
+    stationed = works and not any(work.counts for work in works) and spans and spans[0].lo < 2
+    if spans and not said.cue("score") and (most or window or working or stationed):
+        cues = [token for token in said.sentence.tokens if token.cue("amrap", "possible", "window")]
+        return spans[0].seconds, [*cues, *said.tokens(spans[0])]
+    return None
+
+
+def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | None:
+    """Return where it is said how often all parts are done: “3 minutes of work, 1 minute of rest, 4 rounds”."""
+    counts = [
+        (said, rounds)
+        for said in told
+        for rounds in said.of(p.RoundCount)
+        if not any(work.counts for work in said.of(p.WorkLine))
+        and (id(said) in found.begins or any(span.role == "rest" for span in said.of(p.Span)) or said is told[0])
+    ]
+    return counts[0] if len(counts) == 1 and counts[0][1].count <= MOST_TIMES else None
+
+
+def close_parts(draft: Draft, parts: Parts) -> None:
+    """Put the parts in order, what they rest between them, and the last movement without a count to the end."""
+    builder = draft.builder
+    nodes = builder.parts
+    body: list[Node] = []
+    for number, node in enumerate(nodes):
+        leading, trailing = _rests(node)
+        gap_s = (
+            parts.ranges[number].from_s - parts.ranges[number - 1].to_s if _ranged(parts, nodes, number) else 0.0
+        )
+        if number and not leading and not isinstance(body[-1].block, w.Rest):
+            parting = builder.parting
+            leading = [Node(list(parting.tokens), parting.block)] if parting else []
+            leading = [Node([], w.Rest(gap_s))] if gap_s > 0 else leading
+        if not any(True for _ in node.items()):
+            _again(draft, node, nodes[number - 1] if number else None)
+        _endless(node)
+        body += [*leading, node, *trailing]
+    while body and isinstance(body[0].block, w.Rest):
+        body.append(body.pop(0))  # a rest told before the first part comes behind every one
+    rest = [body.pop()] if body and isinstance(body[-1].block, w.Rest) else []
+    once = list(body)
+    for _ in range(parts.times - 1):
+        body += [*rest, *once]
+    builder.body = [*builder.body, *body]
+    draft.facts.cap_s = _lasts_s(body)
+
+
+def cap_rounds(draft: Draft) -> None:
+    """Make parts of rounds that have a cap each: “3 rounds, 2:00 rest between rounds; cap per round 4:00”."""
+    facts, body = draft.facts, draft.builder.body
+    if not facts.round_cap_s:
+        return
+    rounds = [node for node in body if not isinstance(node.block, w.Doubt)]
+    block = rounds[0].block if len(rounds) == 1 else None
+    if not isinstance(block, w.Rounds) or not 1 < block.count <= MOST_TIMES:
+        ask(draft, "a cap for each round: how many rounds, and what rest between them?", facts.round_cap_tokens)
+        return
+    leading, trailing = _rests(rounds[0])
+    part = Node(list(facts.round_cap_tokens), w.Part(facts.round_cap_s, ()), inner=rounds[0].inner)
+    at = body.index(rounds[0])
+    body[at : at + 1] = [node for _ in range(block.count) for node in (*leading, *trailing, part)][
+        len(leading + trailing) :
+    ]
+    facts.cap_s = _lasts_s(body)
+
+
+def _lasts_s(body: Sequence[Node]) -> float:
+    """Return how long parts and the rests between them last if none is done early."""
+    caps = sum(node.block.cap_s for node in body if isinstance(node.block, w.Part))
+    return caps + sum(node.block.seconds for node in body if isinstance(node.block, w.Rest))
+
+
+def _ranged(parts: Parts, nodes: Sequence[Node], number: int) -> bool:
+    return number > 0 and len(parts.ranges) == len(nodes)
+
+
+def _rests(node: Node) -> tuple[list[Node], list[Node]]:
+    """Take the rests off both ends of a part."""
+    leading, trailing = list[Node](), list[Node]()
+    while node.inner and isinstance(node.inner[0].block, w.Rest):
+        leading.append(node.inner.pop(0))
+    while node.inner and isinstance(node.inner[-1].block, w.Rest):
+        trailing.insert(0, node.inner.pop())
+    return leading, trailing
+
+
+def _again(draft: Draft, node: Node, before: Node | None) -> None:
+    """Fill a part that only says “repeat” with the work of the one before, ask about others without work."""
+    said = draft.said[node.sentence : node.sentence + 2]
+    if before is not None and any(one.cue("repeat") or "same" in one.low() for one in said):
+        node.inner = list(before.inner)
+        return
+    words = said[0].text()[:LONGEST_DOUBT] if said else "a part"
+    node.inner.append(Node(list(node.tokens), w.Doubt(f"{words}: what is done in it?")))
+
+
+def _endless(node: Node) -> None:
+    """Repeat to the end the last movement of a part that has no count, where others stand before it."""
+    last = node.inner[-1] if node.inner else None
+    if last is not None and last.work is not None and not last.work.counts and len(node.inner) > 1:
+        node.inner[-1] = Node([], w.Rounds(0, ()), inner=[last])
