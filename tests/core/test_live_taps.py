@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from examples import problem
+from examples import problem, typed
 from sorvek.core.live import LaneState, Tap, TapKind, fold
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
 
@@ -138,3 +138,14 @@ def test_every_form_is_tapped_through(title):
 def test_what_is_tapped_before_the_start_counts_for_nothing():
     early = [tap(1, at_s=-3.0), tap(2, TapKind.NO_REP, at_s=-1.0), tap(3, TapKind.ROUND, at_s=-0.5)]
     assert fold(COURSE, PLAN, [*early, tap(4)]) == fold(COURSE, PLAN, [tap(4)])
+
+
+def test_a_set_without_an_end_asks_for_its_reps_whatever_is_tapped():
+    course = problem("amrap 5:00\n1 burpee").course
+    asked = fold(course, typed("unbroken"), [Tap("a", TapKind.SET, 60.0)])
+    assert asked.asked is not None
+    assert 10 < asked.reps(course) < 25  # as many as fit into a minute
+    told = [Tap("a", TapKind.SET, 60.0), Tap("b", TapKind.REPS, 61.0, of="a", reps=17)]
+    assert fold(course, typed("unbroken"), told).reps(course) == 17
+    assert fold(course, typed("sets of 6 r5"), [Tap("a", TapKind.SET, 30.0)]).reps(course) == 6
+    assert fold(course, typed("sets of 6 r5"), [Tap("a", TapKind.ROUND, 30.0)]).reps(course) < 12

@@ -49,7 +49,8 @@ def test_any_warm_up_counts_back_to_the_start_without_a_gap(workout, tier, sex, 
     assert gear_list(found, timeline, gym)
     names = {slot.movement.name for slot in found.course.slots}
     assert {line.movement for line in standards(found.course.movements)} == names
-    assert {line.movement for line in cues(found, timeline)} <= names
+    told = {line.movement for line in cues(found, timeline)}
+    assert {name for name in told if not name.startswith(("rest of", "before"))} <= names
 
 
 @settings(max_examples=25, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])

@@ -54,6 +54,8 @@ def lane_call(problem: Problem, state: LaneState, ends: tuple[tuple[int, float],
     waits = opens_s if opens_s > now_s and state.segment > 0 else 0.0
     if segment.deadline_s < NO_LIMIT_S and now_s >= segment.deadline_s:
         call = "time"
+    elif segment.endless and len(sets) == 1:
+        return LaneCall(slot.label, 0, 0, course.round_labels[segment.round], "on to the end", against_s, waits)
     elif len(sets) > 1:
         call = f"{'singles' if max(sets) == 1 else f'drop at {sets[0]}'}, {_pause(scheme.rest_s)}"
     else:

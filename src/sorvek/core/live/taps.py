@@ -163,14 +163,18 @@ def _after(course: Course, state: LaneState, tap: Tap, told: dict[str, int]) -> 
         return replace(state, failed=(*state.failed, (state.segment, tap.at_s)), last=tap.id)
     if tap.at_s > course.segments[state.segment].deadline_s + LATE_S:
         return state
-    at_s = min(tap.at_s, course.segments[state.segment].deadline_s)
-    if tap.kind is TapKind.ROUND:
+    segment = course.segments[state.segment]
+    at_s = min(tap.at_s, segment.deadline_s)
+    if tap.kind is TapKind.ROUND and not segment.endless:
         return _after_round(course, state, replace(tap, at_s=at_s))
     planned = state.next_set(course)
-    if tap.kind is TapKind.SET:
+    # A set without an end is never done: whatever is tapped, it is asked how many they were.
+    endless = segment.endless and planned == state.left_of_visit(course)
+    if tap.kind is TapKind.SET and not endless:
         return _with_set(course, state, SetDone(state.segment, planned, at_s, tap=tap.id))
     asked = tap.id not in told
-    reps = max(0, planned - 1) if asked else min(max(0, told[tap.id]), state.left_of_visit(course))
+    likely = int((at_s - state.last_s) / course.slots[segment.slot].usual_s(1)) if endless else planned - 1
+    reps = max(0, min(likely, planned - 1)) if asked else min(max(0, told[tap.id]), state.left_of_visit(course))
     return _with_set(course, state, SetDone(state.segment, reps, at_s, True, asked, tap.id))
 
 

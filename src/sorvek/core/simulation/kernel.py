@@ -57,7 +57,7 @@ SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS, SNAP_STEPS = range(2
 SNAP_LAP, SNAP_FIRST_LAP, SNAP_LAST_LAP, SNAP_LAPS_S, SNAP_LAPS, SNAP_HOT, SNAP_TIE_DONE = range(
     2 * LANES + 11, 2 * LANES + 18
 )
-SNAP_PART, SNAP_BEGUN, SNAP_SINGLES, N_SNAP = range(2 * LANES + 18, 2 * LANES + 22)
+SNAP_PART, SNAP_AHEAD, SNAP_BEGUN, SNAP_SINGLES, N_SNAP = range(2 * LANES + 18, 2 * LANES + 23)
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
 LONG_S = 1e8
@@ -214,7 +214,7 @@ def simulate(
         tie, trips, steps = begin[SNAP_TIE], begin[SNAP_TRIPS], int(begin[SNAP_STEPS])
         lap_begin, first_lap, last_lap = begin[SNAP_LAP], begin[SNAP_FIRST_LAP], begin[SNAP_LAST_LAP]
         laps_s, laps, hot = begin[SNAP_LAPS_S], begin[SNAP_LAPS], begin[SNAP_HOT]
-        tie_done, part_s = int(begin[SNAP_TIE_DONE]), begin[SNAP_PART]
+        tie_done, part_s, ahead = int(begin[SNAP_TIE_DONE]), begin[SNAP_PART], int(begin[SNAP_AHEAD])
         begun, was_single = int(begin[SNAP_BEGUN]), begin[SNAP_SINGLES] > 0.0
         resumed = begun > 0
     for s in range(first, n_seg):
@@ -239,6 +239,7 @@ def simulate(
                 hot,
                 float(tie_done),
                 part_s,
+                float(ahead),
                 float(begun),
                 1.0 if was_single else 0.0,
             )
@@ -549,6 +550,7 @@ def simulate(
             hot,
             float(tie_done),
             part_s,
+            float(ahead),
             float(begun),
             1.0 if was_single else 0.0,
         )

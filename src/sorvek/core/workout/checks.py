@@ -111,7 +111,7 @@ def _place_of(item: w.Item, lines: list[str]) -> Place:
     return Place(max(1, item.line), len(line) - len(line.lstrip()) + 1)
 
 
-PARTED = {w.Part, w.Rest, w.TieBreak}  # what may stand beside parts with a time each
+PARTED = {w.TimedPart, w.Rest, w.TieBreak}  # what may stand beside parts with a time each
 
 
 def _check_blocks(workout: w.Workout) -> None:
@@ -121,7 +121,7 @@ def _check_blocks(workout: w.Workout) -> None:
         wrong = "“for reps” needs “stage cap 5:00:” blocks and nothing beside them"
     elif workout.form is not w.Form.STAGES and w.Stage in kinds:
         wrong = "stages belong under a “for reps” line"
-    elif w.Part in kinds and not (workout.form in (w.Form.PARTS, w.Form.FOR_TIME) and kinds <= PARTED):
+    elif w.TimedPart in kinds and not (workout.form in (w.Form.PARTS, w.Form.FOR_TIME) and kinds <= PARTED):
         wrong = (
             "“part 5:00:” blocks stand under “for reps” or “for time”, with rests and tie-breaks only between them"
         )
@@ -161,7 +161,7 @@ def _open(block: w.Block) -> bool:
 
 def _check_nesting(workout: w.Workout, lines: list[str]) -> None:
     """Refuse what may stand only at the margin, and blocks that hold no work."""
-    parts = [block.body for block in workout.body if isinstance(block, w.Part)]
+    parts = [block.body for block in workout.body if isinstance(block, w.TimedPart)]
     for body in (workout.body, *parts):
         _check_repeat(body, lines)
     for block in workout.body:
@@ -170,13 +170,13 @@ def _check_nesting(workout: w.Workout, lines: list[str]) -> None:
             remedy = "write “then max …” on the last line, or “first max …” on the first below the format"
             raise NotationError(place, "a max lift stands between other work", remedy)
         for inner in _below(block):
-            if isinstance(inner, w.Stage | w.Part | w.Window | w.Every | w.MaxLift):
-                words = {w.Stage: "stage", w.Part: "part", w.Window: "window", w.Every: "every"}.get(
+            if isinstance(inner, w.Stage | w.TimedPart | w.Window | w.Every | w.MaxLift):
+                words = {w.Stage: "stage", w.TimedPart: "part", w.Window: "window", w.Every: "every"}.get(
                     type(inner), "max"
                 )
                 place = _line_with((words, "then"), lines, indented=True)
                 raise NotationError(place, f"“{words} …” stands inside another block", "move it to the margin")
-            at_margin = isinstance(block, w.Part) and inner in block.body
+            at_margin = isinstance(block, w.TimedPart) and inner in block.body
             if isinstance(inner, w.Rounds) and inner.count == 0 and not at_margin:
                 place = _line_with(("repeat",), lines, indented=True)
                 raise NotationError(place, "“repeat:” stands inside another block", "write how many rounds it is")

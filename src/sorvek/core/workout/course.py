@@ -293,7 +293,9 @@ class _Walk:
         self.rest_s = 0.0
 
     def work_on(self, item: w.Item, cap_s: float) -> None:
-        """Append a visit that no time is enough for."""
+        """Append a visit that no time is enough for; it has a round of its own name."""
+        name = self.library.movements[item.movement_of(self.name)].plural
+        self.open_round(name if self.scope else name[0].upper() + name[1:])
         self.work(item, 1)
         rep_s = FASTEST_FRAC * self._cycle_s(self.slots[self.segments[-1].slot])
         count = min(MAX_REPS - self.reps, int(cap_s / rep_s) + 1)
@@ -423,7 +425,7 @@ def _parts(walk: _Walk, workout: w.Workout) -> None:
     bodies: list[tuple[w.Block, ...]] = []
     begins: list[int] = []
     for block in workout.body:
-        if isinstance(block, w.Part):
+        if isinstance(block, w.TimedPart):
             if bodies:
                 walk.next_part()
             bodies.append(block.body)
@@ -467,7 +469,7 @@ def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
             _windows(walk, workout)
         case w.Form.STAGES:
             _stages(walk, workout)
-        case _ if any(isinstance(block, w.Part) for block in workout.body):
+        case _ if any(isinstance(block, w.TimedPart) for block in workout.body):
             _parts(walk, workout)
         case w.Form.FOR_TIME | w.Form.UNKNOWN:
             if any(isinstance(block, w.Rest) for block in workout.body):

@@ -265,8 +265,8 @@ class _Reader(Transformer[Any, Any]):
     def stage(self, cap_s: float, *parts: Any) -> w.Stage:
         return w.Stage(cap_s, *_flat(parts))
 
-    def timed_part(self, cap_s: float, *parts: Any) -> w.Part:
-        return w.Part(cap_s, *_flat(parts))
+    def timed_part(self, cap_s: float, *parts: Any) -> w.TimedPart:
+        return w.TimedPart(cap_s, *_flat(parts))
 
     def longer_stage(self, _plus: Token, more_s: float, *parts: Any) -> w.Stage:
         return w.Stage(-more_s, *_flat(parts))
@@ -490,7 +490,7 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
         remedy = "bound the work with a line such as “amrap 8:00” and put “first max …” below it"
         raise NotationError(Place(1, 1), "a max lift as the format has no other work beside it", remedy)
     lift = replace(alone[0], second=lift) if alone else lift
-    if form is w.Form.STAGES and any(isinstance(block, w.Part) for block in body):
+    if form is w.Form.STAGES and any(isinstance(block, w.TimedPart) for block in body):
         form = w.Form.PARTS
     if form is w.Form.PARTS or (form is w.Form.FOR_TIME and not cap_s):
         cap_s = w.clocked_s(body)

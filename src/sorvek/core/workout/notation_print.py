@@ -55,7 +55,7 @@ def _heading(block: w.Block, library: Library) -> str:  # noqa: C901, PLR0912  o
             return "tiebreak"
         case w.Stage():
             return f"stage cap {clock(block.cap_s)}:"
-        case w.Part():
+        case w.TimedPart():
             return f"part {clock(block.cap_s)}:"
         case w.Window():
             return "window:"

@@ -3,12 +3,13 @@
 from dataclasses import dataclass
 
 from sorvek.core.constants import RESOURCES
+from sorvek.core.quantities import clock
 from sorvek.core.workout.course import NO_LIMIT_S, Course, size_words, unroll
 from sorvek.core.workout.movements import Library, Movement
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import form_text, workout_text
 from sorvek.core.workout.traps import bulk_of, traps_of
-from sorvek.core.workout.tree import Form, Workout
+from sorvek.core.workout.tree import Form, TimedPart, Workout
 
 MOST_ROUNDS = 12
 MOST_UNLIKE = 40  # rounds that differ are shown to their end
@@ -97,12 +98,12 @@ def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
     once = course.open_ended and course.workout.form is not Form.WINDOWS
     counted = [s for s in course.segments if s.endless or not once or s.round == firsts[s.part]]
     divisions = [unroll(workout, name) for name in workout.divisions]
-    reps = [sum(1 if s.endless else s.reps for s in counted if s.slot == i) for i in range(len(course.slots))]
-    work = [course.slots[i].usual_s(n) for i, n in enumerate(reps)]
+    reps = [sum(0 if s.endless else s.reps for s in counted if s.slot == i) for i in range(len(course.slots))]
+    work = [course.slots[i].usual_s(max(1, n)) for i, n in enumerate(reps)]
     rows = []
     for i, slot in enumerate(course.slots):
         sizes = tuple(size_words([other.slots[i]]) for other in divisions)
-        if reps[i]:
+        if any(s.slot == i for s in counted):
             rows.append(SlotTotal(slot.label, slot.movement, reps[i], slot.unit, work[i] / sum(work), sizes))
     return tuple(rows)
 
@@ -124,6 +125,14 @@ def _taxes(course: Course) -> tuple[tuple[str, float], ...]:
     return tuple((name, value / top) for name, value in zip(RESOURCES, load, strict=True))
 
 
+def _bound(workout: Workout) -> str:
+    """Return how the work is bounded: the format line, for parts with a time each how many and how long in all."""
+    if workout.form is Form.UNKNOWN:
+        return "not said"
+    parts = sum(isinstance(block, TimedPart) for block in workout.body)
+    return form_text(workout) + (f", {parts} parts, {clock(workout.cap_s)}" if workout.form is Form.PARTS else "")
+
+
 def read_out(workout: Workout) -> Readout:
     """Return the read-out of a workout, counted for its first division.
 
@@ -139,7 +148,7 @@ def read_out(workout: Workout) -> Readout:
     return Readout(
         workout=workout,
         course=course,
-        bound="not said" if workout.form is Form.UNKNOWN else form_text(workout),
+        bound=_bound(workout),
         total_reps=total,
         pace_s=pace_s,
         rounds=ends[:most],

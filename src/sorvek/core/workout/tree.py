@@ -169,7 +169,7 @@ class Stage:
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class TimedPart:
     """Work with a time of its own: for reps it is repeated until that is up, for time it is cut off there."""
 
     cap_s: float
@@ -192,7 +192,7 @@ class Doubt:
     words: str
 
 
-Block = Item | Every | Rounds | Series | Ladder | Rest | TieBreak | Stage | Part | Window | Doubt
+Block = Item | Every | Rounds | Series | Ladder | Rest | TieBreak | Stage | TimedPart | Window | Doubt
 
 
 def body_of(block: Block) -> tuple[Block, ...]:
@@ -211,7 +211,7 @@ def clocked_s(body: Sequence[Block]) -> float:
     Source: the sum of what is written; a part that is done before its time is up makes it shorter.
     """
     paced = sum(block.seconds * block.count for block in body if isinstance(block, Every))
-    parts = [block for block in body if isinstance(block, Part)]
+    parts = [block for block in body if isinstance(block, TimedPart)]
     rests = sum(block.seconds for block in body if isinstance(block, Rest))
     return paced or (rests + sum(part.cap_s for part in parts) if parts else 0.0)
 
@@ -308,7 +308,7 @@ class Workout:
     @property
     def untold_by_taps(self) -> str:
         """Return why taps do not say where somebody is in this workout, empty where they do."""
-        if not any(isinstance(block, Part) for block in self.body):
+        if not any(isinstance(block, TimedPart) for block in self.body):
             return ""
         return (
             "Parts with a time each cannot be followed by taps: what is left of a part is not done, so reps say no"

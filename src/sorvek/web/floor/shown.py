@@ -52,6 +52,15 @@ def _fallback(rule: IfThen) -> str:
     return f"If {rule.when[:1].lower()}{rule.when[1:]}: {'; '.join(rule.then)}"
 
 
+def _set(work: WatchedWork, call: LaneCall) -> str:
+    """Return the set that runs, beside what is left of the visit if that has an end."""
+    course, at = work.problem.course, work.state.segment
+    endless = at < len(course.segments) and course.segments[at].endless
+    if not call.set_reps:
+        return ""
+    return f"{call.set_reps} reps" if endless else f"{call.set_reps} of {call.left}"
+
+
 def _work_data(view: LaneView, work: WatchedWork, call: LaneCall) -> dict[str, Any]:
     """Return the work of a lane as texts and numbers."""
     state = work.state
@@ -61,7 +70,7 @@ def _work_data(view: LaneView, work: WatchedWork, call: LaneCall) -> dict[str, A
     fallback = work.fallback if not state.done else None
     return {
         "movement": call.movement,
-        "set": f"{call.set_reps} of {call.left}" if call.left else "",
+        "set": _set(work, call),
         "round": call.round,
         "call": call.call,
         "against": against.replace("-", "−"),

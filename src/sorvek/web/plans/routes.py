@@ -80,7 +80,9 @@ def _page(entry: Entry, form: Mapping[str, str], status: int = 200) -> ResponseR
         saved=entry.saved,
         people=beside(entry.athlete.id),
         slots=problem.course.slots,
-        counts=[sorted({s.reps for s in problem.course.segments_of(i)}) for i in range(len(texts))],
+        counts=[
+            sorted({s.reps for s in problem.course.segments_of(i) if not s.endless}) for i in range(len(texts))
+        ],
         texts=[form.get(f"{SETS}{slot}", text) for slot, text in enumerate(texts)],
         computed=[shorthand(phases) for phases in force.recommended.plan.slots],
         errors=typed.errors,

@@ -399,7 +399,7 @@ class Builder:
         """Begin a part with a time of its own."""
         self.close()
         self.open = []
-        self.parts.append(Node(list(tokens), w.Part(seconds, ()), sentence=number))
+        self.parts.append(Node(list(tokens), w.TimedPart(seconds, ()), sentence=number))
 
     # Stages
 

@@ -11,6 +11,7 @@ from sorvek.core.workout.prose.words import Kind, Token, headings
 
 WRAPPED = 50
 MOST_HEADING = 7
+ADDRESSED = {"tonight", "today", "tomorrow", "athletes", "everybody", "everyone", "coaches", "dear", "hello"}
 SMALL = {"a", "and", "at", "in", "of", "on", "the", "to"}  # words a title may write small
 MOST_CLAUSE = 3  # words of a numbered line that may still be a heading: “2. Time cap”
 
@@ -197,7 +198,8 @@ def _title_end(tokens: Sequence[Token]) -> int:
         # “Old Pier: 60 burpees for time”; “Equipment: …” is no title, and “Qualifier 1: Old Pier” is all of it.
         numbers = [i for i, t in enumerate(head) if t.kind is Kind.NUMBER]
         named = (
-            len(numbers) < 2
+            not {t.low for t in head} & ADDRESSED
+            and len(numbers) < 2
             and 0 not in numbers
             and all(t.text[0].isupper() or t.low in SMALL for t in head if t.kind is Kind.WORD)
         )

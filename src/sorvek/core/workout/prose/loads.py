@@ -369,7 +369,9 @@ def _counted(node: Node) -> Iterator[Node]:
 
 def _endless(node: Node) -> Iterator[Node]:
     """Yield lines of work that are alone in what is repeated to the end: “then as many burpees as possible”."""
-    if (node.block == w.Rounds(0, ()) or isinstance(node.block, w.Part)) and len(items := list(node.items())) == 1:
+    if (node.block == w.Rounds(0, ()) or isinstance(node.block, w.TimedPart)) and len(
+        items := list(node.items())
+    ) == 1:
         yield from items
     for inner in node.inner:
         yield from _endless(inner)

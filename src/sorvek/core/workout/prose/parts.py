@@ -38,7 +38,8 @@ def find_parts(draft: Draft) -> Parts:
     if any(said.has(p.Lift, p.Step) or _gated(said) for said in told):
         return none
     found = Parts()
-    for said, ahead in zip(told, [*told[1:], None], strict=True):
+    for said, ahead in pairwise([*told, None]):
+        assert said is not None
         begun = _begin(said, ahead)
         if begun is not None:
             found.begins[id(said)] = begun
@@ -169,7 +170,7 @@ def cap_rounds(draft: Draft) -> None:
         ask(draft, "a cap for each round: how many rounds, and what rest between them?", facts.round_cap_tokens)
         return
     leading, trailing = _rests(rounds[0])
-    part = Node(list(facts.round_cap_tokens), w.Part(facts.round_cap_s, ()), inner=rounds[0].inner)
+    part = Node(list(facts.round_cap_tokens), w.TimedPart(facts.round_cap_s, ()), inner=rounds[0].inner)
     at = body.index(rounds[0])
     body[at : at + 1] = [node for _ in range(block.count) for node in (*leading, *trailing, part)][
         len(leading + trailing) :
@@ -179,7 +180,7 @@ def cap_rounds(draft: Draft) -> None:
 
 def _lasts_s(body: Sequence[Node]) -> float:
     """Return how long parts and the rests between them last if none is done early."""
-    caps = sum(node.block.cap_s for node in body if isinstance(node.block, w.Part))
+    caps = sum(node.block.cap_s for node in body if isinstance(node.block, w.TimedPart))
     return caps + sum(node.block.seconds for node in body if isinstance(node.block, w.Rest))
 
 

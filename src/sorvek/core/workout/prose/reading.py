@@ -220,7 +220,7 @@ def _name_of(title: Said) -> str:
 def _kept(node: Node) -> Node | None:
     """Return a node without blocks that hold no work, None if nothing is left of it."""
     if node.work is not None or not isinstance(
-        node.block, w.Rounds | w.Series | w.Ladder | w.Stage | w.Part | w.Window
+        node.block, w.Rounds | w.Series | w.Ladder | w.Stage | w.TimedPart | w.Window
     ):
         return node
     node.inner = [inner for inner in (_kept(inner) for inner in node.inner) if inner is not None]
