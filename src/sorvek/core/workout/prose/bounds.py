@@ -279,7 +279,7 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         found = [(s, span) for s, span in spans if span.role == "" and _bare_cap(s, span, timed)]
         found = found if len({span.seconds for _, span in found}) == 1 else []
     if timed and not found:
-        found = list(_lift_opens(draft))
+        found = [*_lift_opens(draft)] or [*_ranged(timed)]
     if not (timed or found):
         ask(draft, "it is not said how the work is bounded: for time, or as many reps as possible in a time?", [])
         return
@@ -296,6 +296,12 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
             said.used = True
     tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
     _form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
+
+
+def _ranged(timed: Sequence[Said]) -> Spans:
+    """Return the time of the clock work for time has, “Part A (minutes 0 to 10): … for time”, as its cap."""
+    ranges = [(said, found) for said in timed for found in said.of(p.Range)]
+    return [(said, p.Span(found.lo, found.hi, found.to_s - found.from_s)) for said, found in ranges[:1]]
 
 
 def _ask_caps(draft: Draft, found: Spans) -> None:

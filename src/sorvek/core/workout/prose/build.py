@@ -218,6 +218,9 @@ class Builder:
         if phrase.turns and phrase.counts[0] == 0:
             self._climbed(phrase, tokens)
             return
+        if any(token.cue("women") for token in said.sentence.tokens[phrase.hi : phrase.hi + 3]):
+            self.doubt(f"{words_of(said.sentence.tokens)}: which movements have other counts for women?", tokens)
+            return
         block = _series_block(phrase, self.amrap)
         if block is None:
             self.doubt(f"{words_of(tokens)}: it is not clear how the counts go on", tokens)
@@ -415,6 +418,10 @@ class Builder:
         until = [span for span in spans if span.lo and said.sentence.tokens[span.lo - 1].low in ("until", "till")]
         spans = [span for span in spans if span not in until]
         gates = [span for span in spans if span.role in ("before", "within", "cap", "")]
+        last = self.stages[-1].block if self.stages else None
+        opens = [span for span in gates if span.role == "" and span.lo == 0 and said.of(p.WorkLine)]
+        if opens and isinstance(last, w.Stage) and 0 < last.cap_s < opens[0].seconds:
+            self._next_stage(said, opens[0].seconds, said.tokens(opens[0]))  # “Fifteen minutes: 15 cal row, …”
         if not extends:
             return
         gate = gates[0] if gates else None

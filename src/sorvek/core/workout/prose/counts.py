@@ -210,7 +210,9 @@ def _series_of(row: WordRow, lo: int, hi: int, counts: list[int], commas: bool, 
         dots, hi = True, hi + (1 if behind is not None and behind.cue("etc") else 2)
     least = 2 if reps or dots else 3
     alone = not any(token.kind is not Kind.MARK for token in (*row.tokens[:lo], *row.tokens[hi:]))
-    told = reps or dots or etc or alone or _colon(row, hi) or _rounds_before(row, lo)
+    falling = len(counts) > 2 and all(a > b for a, b in pairwise(counts))
+    named = falling and behind is not None and behind.kind is Kind.MOVEMENT  # “15, 12, 9 thrusters”
+    told = reps or dots or etc or alone or named or _colon(row, hi) or _rounds_before(row, lo)
     if len(counts) < least or (commas and not told):
         return None
     if any(t.mark("/") for t in row.tokens[lo:hi]) and not reps:
@@ -293,13 +295,14 @@ def _unit_soon(row: WordRow, at: int) -> bool:
 def step_at(row: WordRow, at: int) -> Step | None:
     """Read “adding 2 reps each round”, “+3 each round”, “two more of each every window”, “2 reps are added”."""
     token = row.tokens[at]
-    if token.mark("+") or token.cue("adding"):
+    adding = token.cue("adding") or token.low == "keep adding"
+    if token.mark("+") or adding:
         index = skip(row.tokens, at + 1, {"by", "another", "a", "further"})
         number = row.token(index)
         if number is not None and whole(number):
-            return _step_of(row, at, index + 1, int(number.number), token.cue("adding"))
+            return _step_of(row, at, index + 1, int(number.number), adding)
         one = number is not None and (number.low in ("rep", "repetition") or number.kind is Kind.MOVEMENT)
-        if token.cue("adding") and row.lead(index) == "a" and one:
+        if adding and row.lead(index) == "a" and one:
             return _step_of(row, at, index, 1, True)
         return None
     if not whole(token):

@@ -6,12 +6,11 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft, origins
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
-from sorvek.core.workout.prose.kinds import SWAPS, defines
+from sorvek.core.workout.prose.kinds import DOING, SWAPS, defines
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, vocabulary
 
-DOING = {"do", "does", "perform", "performs"}
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
 SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "period", "allowed", "counts", "included", "is"}
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
@@ -138,6 +137,24 @@ def doubt_missing(draft: Draft) -> None:
                 known.add(work.movement)
 
 
+def doubt_times(draft: Draft) -> None:
+    """Doubt times in sentences of work that the notation does not hold: a cap or part that was passed over."""
+    mine = {token.start for node in draft.top() for row in origins(node) for token in row[1]}
+    mine |= {t.start for t in (*draft.facts.tokens, *draft.facts.used, *draft.facts.lift_tokens)}
+    mine |= {token.start for _, tokens in draft.facts.asked for token in tokens}
+    known = _known_times(draft)
+    for said in draft.said:
+        quiet = not said.used or said.doubted or said is draft.title or vocabulary("around") & said.low()
+        if quiet or said.sentence.section not in (Section.WORK, Section.CAP):
+            continue
+        for span in said.of(p.Span):
+            tokens = said.tokens(span)
+            lost = span.seconds >= LEAST_TIME_S and span.seconds not in known and tokens[0].start not in mine
+            if lost:
+                words = f"{said.text()[:LONGEST_DOUBT]}: what is {words_of(tokens)} for?"
+                draft.builder.body.append(Node(tokens, w.Doubt(words)))
+
+
 def _worrying(draft: Draft, said: Said) -> bool:
     """Return whether a sentence that was not used may hold work, a load or a time."""
     low = said.low()
@@ -161,14 +178,22 @@ def _strange_time(draft: Draft, said: Said) -> bool:
     """Return whether a sentence names a time of the work that nothing was made of."""
     if said.sentence.section not in (Section.WORK, Section.CAP, Section.SCORE) or vocabulary("around") & said.low():
         return False
-    lift = draft.facts.lift
-    known = {
-        draft.facts.cap_s,
-        draft.facts.round_cap_s,
-        *((lift.window_s, lift.second.window_s if lift.second else 0.0) if lift else ()),
-        *(node.block.seconds for node in draft.top() if isinstance(node.block, w.Rest)),
-        draft.facts.every.seconds if draft.facts.every else 0.0,
-        *(found.to_s for found in draft.builder.ranges),
-        *(n.block.cap_s for n in draft.builder.stages if isinstance(n.block, w.Stage)),
-    }
+    known = _known_times(draft)
     return any(span.seconds not in known and span.seconds >= LEAST_TIME_S for span in said.of(p.Span))
+
+
+def _known_times(draft: Draft) -> set[float]:
+    """Return all times the notation holds, those of the clock and of parts, rests and lifts among them."""
+    facts, ranges = draft.facts, draft.builder.ranges
+    lifts = [lift for lift in (facts.lift, facts.lift and facts.lift.second) if lift]
+    blocks = [node.block for top in draft.top() for node, _ in origins(top)]
+    return {
+        facts.cap_s,
+        facts.round_cap_s,
+        facts.every.seconds if facts.every else 0.0,
+        *(lift.window_s for lift in lifts),
+        *(block.seconds for block in blocks if isinstance(block, w.Rest)),
+        *(block.cap_s for block in blocks if isinstance(block, w.Stage | w.TimedPart)),
+        *(found.to_s for found in ranges),
+        *(found.to_s - found.from_s for found in ranges),
+    }

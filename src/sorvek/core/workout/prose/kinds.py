@@ -14,6 +14,7 @@ LONGEST_TITLE = 9
 SHORT_FORM = 4  # a line of no more words that names a form is no title
 LONGEST_LIFT = 6  # a line of more words with a lift in it is no title
 SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap"}
+DOING = {"do", "does", "perform", "performs"}
 PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}
 
 
@@ -65,7 +66,8 @@ def is_work(draft: Draft, said: Said) -> bool:
     if sentence.section not in (Section.WORK, Section.CAP) or (sentence.heading and not said.of(p.Range)):
         return False
     works = said.of(p.WorkLine)
-    if SWAPS & said.low() and said.cue("level"):
+    others = SWAPS & said.low() or (DOING & said.low() and not any(work.counts for work in works))
+    if others and said.cue("level"):
         return False
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said) or "example" in said.low():

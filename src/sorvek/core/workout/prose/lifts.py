@@ -32,7 +32,7 @@ def find_lifts(draft: Draft) -> None:
         (said, lift)
         for said in draft.said
         for lift in said.of(p.Lift)
-        if said.sentence.section in (Section.WORK, Section.SCORE, Section.CAP)
+        if said.sentence.section in (Section.WORK, Section.SCORE, Section.CAP, Section.LOADS)
     ]
     if not said_of or draft.facts.lift is not None:
         return

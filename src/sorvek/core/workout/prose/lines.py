@@ -165,6 +165,7 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             section = found or (Section.WORK if section is Section.WORK else section)
             yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, section, True)
             continue
+        rest = rest if line is lines[0] else [token for token in rest if not token.mark('“”"')]
         for index, part in enumerate(_split(rest)):
             lead = heading if heading and index == 0 else division
             inner = found if heading and found is not None else section
@@ -205,7 +206,7 @@ def _title_end(tokens: Sequence[Token]) -> int:
         )
         worked = any(t.kind in (Kind.NUMBER, Kind.CLOCK) or t.cue(*forms) for t in behind)
         return end if plain and named and worked and _section(head) is None else 0
-    return end if apart and plain and any(t.cue(*forms) for t in behind) else 0
+    return end if apart and plain and any(t.cue(*forms, "lift") for t in behind) else 0
 
 
 def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:

@@ -56,6 +56,8 @@ class Sized:
         for item in self.items:
             self._own(item)
         for item in self.items:
+            self._of_levels(item)
+        for item in self.items:
             if id(item) not in self.found:
                 self._same(item)
         self._below()
@@ -93,6 +95,23 @@ class Sized:
             self.found[id(item)] = amounts
             if item.work.sizes and item.work.sizes.row:
                 self.unclear.add(id(item))
+
+    def _of_levels(self, item: Node) -> None:
+        """Add what levels use instead, where it is told by name: “Masters: deadlifts at 100/70 kg”."""
+        assert item.work is not None
+        own = self.found.get(id(item), ())
+        for said, load in self.apart:
+            label = _label_before(said, load)
+            named = any(n in self.library.movements and means(n, item.work.movement) for n in load.nouns)
+            level = set(label.split()) - {"men", "women", "rx", "open"}
+            if own and level and named and not any(a.division for a in own):
+                amounts = fitting(load.sizes, self.library.movements[item.work.movement])
+                self.found[id(item)] = (
+                    *self.found[id(item)],
+                    *(replace(a, division=" ".join(filter(None, (label, a.division)))) for a in amounts),
+                )
+                self.taken.add(id(load))
+                item.tokens += said.tokens(load)
 
     def _same(self, item: Node) -> None:
         """Take the size of the same movement where it is written with one."""

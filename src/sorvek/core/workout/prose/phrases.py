@@ -217,8 +217,8 @@ class WordRow:
     def points(self, at: int) -> bool:
         """Return whether the words before a number point at work named before: “after the 21 thrusters”."""
         before = [token for token in self.tokens[max(0, at - 3) : at] if not token.mark("“”\"'(")]
-        if not before:
-            return False
+        if not before or (before[-1].cue("each_round") and {"round", "set", "rung"} & set(before[-1].low.split())):
+            return False  # “after each round 20 double-unders”
         begun = before[-1].low == "at" and len(before) > 1 and before[-2].low.startswith(("begin", "start"))
         if before[-1].low == "sets of" and whole(self.token(at - 2)):
             return False  # “5 sets of 12 wall balls”

@@ -20,6 +20,7 @@ from sorvek.core.workout.prose.doubts import (
     doubt_missing,
     doubt_scaled,
     doubt_score,
+    doubt_times,
     doubt_unread,
     settle_others,
 )
@@ -141,6 +142,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     doubt_unread(draft)
     doubt_lost(draft)
     doubt_missing(draft)
+    doubt_times(draft)
     return draft
 
 

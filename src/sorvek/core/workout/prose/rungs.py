@@ -1,13 +1,13 @@
 """Rungs that are listed one after the other become ladders."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.build import Draft, origins
 from sorvek.core.workout.prose.draft import Node, means, words_of
-from sorvek.core.workout.prose.words import Kind
+from sorvek.core.workout.prose.words import Kind, Token
 
 # Words that may stand beside the counts of the next rung: “then 10 + 10 in the next”.
 FILLERS = {"after", "and", "following", "in", "next", "of", "plus", "rep", "reps", "that", "the", "then", "third"}
@@ -23,15 +23,11 @@ def fold_windows(draft: Draft) -> None:
         if draft.facts.form is w.Form.STAGES:
             _end_stages(draft)
         return
-    builder.windows = []
-    if windows:
-        builder.body = windows
+    if _listed_in_full(draft, windows):
+        return
     groups = [node.inner for node in windows] or [builder.body]
     step = next((step for _, step in builder.steps), None)
     _doubt_also(draft)
-    ladder = next((n for n in builder.body if isinstance(n.block, w.Ladder) and not n.block.turns), None)
-    if ladder is not None and len(builder.body) == 1:
-        return
     rungs = [_flat(group) for group in groups]
     block = folded(rungs, step.step if step and not step.movements else 0) if rungs and all(rungs) else None
     if block is None and step is not None and len(rungs) == 1 and step.movements:
@@ -48,6 +44,48 @@ def fold_windows(draft: Draft) -> None:
         builder.body.append(Node(list(windows[-1].tokens), w.Doubt("it is not clear how the windows go on")))
     elif not windows:
         builder.body = [Node([], w.Window(()), inner=builder.body)] if builder.body else []
+
+
+def _listed_in_full(draft: Draft, windows: list[Node]) -> bool:
+    """Put windows in order; return whether they are a ladder already or the counts of later ones make one."""
+    builder = draft.builder
+    silent = [node for node in builder.windows if node.inner and node not in windows]
+    builder.windows = []
+    if windows:
+        builder.body = windows
+    ladder = next((n for n in builder.body if isinstance(n.block, w.Ladder) and not n.block.turns), None)
+    if ladder is not None and len(builder.body) == 1:
+        return True
+    return bool(silent) and _climbs(draft, windows, silent)
+
+
+def _climbs(draft: Draft, windows: Sequence[Node], silent: Sequence[Node]) -> bool:
+    """Fold windows of which all but the first only say counts, “2 rounds of 12 + 12”; ask about what they say else.
+
+    Returns whether they were folded.
+    """
+    first = [item for node in windows[:1] for item in node.items()]
+    counts: set[float] = {item.work.counts[0] if item.work and item.work.counts else 0 for item in first}
+    rows = [{t.number for t in _doubted(node) if t.kind is Kind.NUMBER} for node in silent]
+    alike = len(windows) == len(counts) == 1 and 0 not in counts and all(len(row) == 1 for row in rows)
+    rungs = [next(iter(row)) for row in (counts, *rows)] if alike else []
+    steps = {b - a for a, b in pairwise(rungs)}
+    if len(steps) != 1 or min(steps) <= 0:
+        draft.builder.body += [inner for node in silent for inner in node.inner]
+        return False
+    for item in first:
+        item.rising = True
+    tokens = [*windows[0].tokens, *(t for node in silent for _, told in origins(node) for t in told)]
+    draft.builder.body = [Node(tokens, w.Ladder(int(rungs[0]), int(steps.pop()), (), ()), inner=windows[0].inner)]
+    return True
+
+
+def _doubted(node: Node) -> Iterator[Token]:
+    """Yield the words of all doubts in a block."""
+    if isinstance(node.block, w.Doubt):
+        yield from node.tokens
+    for inner in node.inner:
+        yield from _doubted(inner)
 
 
 def _end_stages(draft: Draft) -> None:

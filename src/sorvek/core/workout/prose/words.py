@@ -135,6 +135,7 @@ def _scan(text: str) -> list[Token]:
     return found
 
 
+DIGITS = "0123456789½¼¾"  # “nine”” is no nine inches
 MOST_KM = 43.0  # “2k row”; more is none
 
 
@@ -312,7 +313,7 @@ def _units(tokens: list[Token]) -> list[Token]:
         if token.low == "k" and far:
             unit, counted = "km", before[-1].kind is Kind.NUMBER  # “2k row”
         if token.kind is Kind.MARK and token.text in MARKS and found and found[-1].end == token.start:
-            unit, counted = MARKS[token.text], found[-1].kind is Kind.NUMBER
+            unit, counted = MARKS[token.text], found[-1].kind is Kind.NUMBER and found[-1].text[0] in DIGITS
         if unit == "in" and token.low == "in" and behind is not None and _no_inch(behind, found):
             unit = ""
         if unit and (counted or len(token.text) > 2):

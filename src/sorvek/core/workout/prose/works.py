@@ -452,14 +452,19 @@ def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
     token = row.tokens[at]
     unit = row.token(skip(row.tokens, at + 1, {"more"}))
     if row.machine and whole(token) and unit is not None and unit.unit("cal"):
+        end = skip(row.tokens, at + 1, {"more"}) + 1
+        named = [i for i in (end, end + 1) if i < len(row.tokens) and row.tokens[i].name == row.machine]
         return WorkLine(
             at,
-            skip(row.tokens, at + 1, {"more"}) + 1,
+            named[0] + 1 if named else end,
             row.machine,
             (int(token.number),),
             "cal",
             pointed=row.points(at),
         )
+    aged = at > 0 and row.tokens[at - 1].cue("level", "men", "women") and at + 1 < len(row.tokens)
+    if (token.kind is Kind.CLOCK and not token.number) or (aged and row.tokens[at + 1].mark("+-–")):
+        return None  # “from 0:00”, “masters 45+”
     if token.kind not in (Kind.NUMBER, Kind.CLOCK) or harmless(row.tokens, at) or _a_side(row, at):
         return None
     end, depth = at + 1, 0
@@ -539,7 +544,7 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
         return lift_at(row, at) or None
     if token.cue("men", "women", "level"):
         return loads_at(row, at) or Cue(at, at + 1, token.name)
-    if token.cue("adding"):
+    if token.cue("adding") or token.low == "keep adding":
         return step_at(row, at) or Cue(at, at + 1, token.name)
     alone = token.cue("rest") and len(row.tokens) == 2  # “Rest 1”
     if (token.cue("amrap", "cap", "emom") or alone) and (
