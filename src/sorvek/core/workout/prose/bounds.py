@@ -156,6 +156,10 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
         ):
             return _pace(draft, w.Every(60.0, max(1, round(span.seconds / 60)), ()), said.tokens(span))
     unsure = next(iter(told.cue("emom")), None)
+    apart = {"odd", "even", "alternating"} & set().union(*(s.low() for s in told.usable))
+    spans = [span for span in unsure.of(p.Span) if span.role == ""] if unsure is not None else []
+    if unsure is not None and len(spans) == 1 and spans[0].seconds >= 120 and not (apart or open_ended):
+        return _pace(draft, w.Every(60.0, round(spans[0].seconds / 60), ()), unsure.tokens(spans[0]))
     if unsure is not None:
         words = f"{unsure.text()[:LONGEST_DOUBT].rstrip(':')}: how often, and what in which minute?"
         ask(draft, words, unsure.sentence.tokens)

@@ -33,6 +33,7 @@ class Builder:
         self.number = 0
         self.gaps_mean = True
         self.amrap = False
+        self.windowed = False
         self.first_s = 0.0
         self.intervals = 0  # rounds that begin by the clock, told with the form
         self.parting: Node | None = None  # a rest told to stand between parts that come later
@@ -369,10 +370,8 @@ class Builder:
             self.bought = True
         elif phrase.name in ("window", "amrap", "remaining") and self.parts:
             pass  # where parts have a time each these words say no more
-        elif phrase.name == "window" and phrase.number:
-            self.close()
-            self.open = []
-            self.windows.append(Node(said.tokens(phrase), w.Window(())))
+        elif phrase.name == "window":
+            self._window(said, phrase)
         elif phrase.name == "rounds" and phrase.number == 1 and self.open and not self.open[-1].inner:
             # The rounds are listed one by one.
             listed = self.open.pop()
@@ -387,6 +386,18 @@ class Builder:
         elif again or phrase.name == "remaining" or (phrase.name == "amrap" and self._bought_in(said)):
             self.close()
             self.repeat(said, Node(said.tokens(phrase), w.Rounds(0, ())))
+
+    def _window(self, said: Said, phrase: p.Cue) -> None:
+        """Begin a window that is numbered, or told as the next one with its work."""
+        ahead = self.windowed and _next(said, phrase)
+        if not (phrase.number or ahead):
+            return
+        self.close()
+        self.open = []
+        if ahead and not self.windows and self.body:
+            self.windows.append(Node([], w.Window(()), inner=self.body))
+            self.body = []
+        self.windows.append(Node(said.tokens(phrase), w.Window(())))
 
     def _countless(self, said: Said, phrase: p.Cue) -> bool:
         """Return whether a cue stands behind work without a count: “max wall walks in the remaining time”."""
@@ -453,6 +464,13 @@ class Builder:
     def doubt(self, words: str, tokens: Sequence[Token]) -> None:
         """Note what is not understood where the text stands."""
         self.put(Node(list(tokens), w.Doubt(words)))
+
+
+def _next(said: Said, phrase: p.Phrase) -> bool:
+    """Return whether a window follows that before, with work of its own: “the next three-minute window”."""
+    before = {token.low for token in said.sentence.tokens[max(0, phrase.lo - 5) : phrase.lo]}
+    works = any(work.counts and work.lo > phrase.lo for work in said.of(p.WorkLine))
+    return works and bool({"next", "following", "second", "third", "fourth"} & before)
 
 
 def phrase_low(said: Said, phrase: p.Phrase) -> str:

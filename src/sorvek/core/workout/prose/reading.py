@@ -111,6 +111,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     if not rising and not parts.begins:
         find_bounds(draft)
     draft.builder.amrap = draft.facts.form is w.Form.AMRAP
+    draft.builder.windowed = draft.facts.form is w.Form.WINDOWS
     draft.builder.gaps_mean = gaps_mean(draft)
     for number, said in enumerate(draft.said):
         if said is draft.title or said in rising:
@@ -136,6 +137,12 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     fold_rungs(draft)
     cap_rounds(draft)
     place_tiebreaks(draft)
+    _doubt(draft)
+    return draft
+
+
+def _doubt(draft: Draft) -> None:
+    """Ask about what is read and fits nowhere, what is passed over and what no line holds."""
     settle_others(draft)
     doubt_scaled(draft)
     doubt_score(draft)
@@ -143,7 +150,6 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     doubt_lost(draft)
     doubt_missing(draft)
     doubt_times(draft)
-    return draft
 
 
 def _written(draft: Draft) -> _Written:

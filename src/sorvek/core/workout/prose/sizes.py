@@ -19,6 +19,7 @@ DIMENSIONS = {
 }
 FITS = {SizeKind.LOAD: ("load",), SizeKind.HEIGHT: ("height", "distance"), SizeKind.DISTANCE: ("distance",)}
 MOST_TOKENS = 60
+PLAIN = ("", "rx", "open")  # divisions that say nothing of the sex
 MORE = {"more", "heavier", "lighter", "extra", "less"}
 EACH_HAND = {"each hand", "per hand", "in each hand", "each"}
 PLURALS = {"dumbbells", "dbs", "kettlebells", "kbs"}
@@ -134,7 +135,7 @@ class _Run:
             self.amounts[-len(names) :] = [replace(a, division=n) for a, n in zip(last, names, strict=True)]
             self.division = ""
             return self.end
-        if _label_behind(self.tokens, index, self.amounts) and any(not a.division for a in self.amounts):
+        if _label_behind(self.tokens, index, self.amounts) and any(a.division in PLAIN for a in self.amounts):
             _give(self.amounts, name)
             self.division, self.end = "", index + used
         else:
@@ -154,7 +155,9 @@ class _Run:
         dimension = DIMENSIONS.get(amount.unit or _unit_ahead(self.tokens, index + used), "load")
         slashed = _slash(self.tokens, index - 1) and _level_only(self.division)
         mine = self.division if dimension not in self.measured or slashed else ""
-        self.amounts.append(replace(amount, division=mine, pair=amount.pair or self.pair))
+        behind = [token.low for token in self.tokens[index + used : index + used + 3]]
+        doubled = dimension == "distance" and behind in (["out", "and", "back"], ["there", "and", "back"])
+        self.amounts.append(replace(amount, division=mine, pair=amount.pair or self.pair or doubled))
         self.measured.add(dimension)
         self.end = index + used
         return self.end
@@ -222,7 +225,7 @@ def _give(amounts: list[Quantity], division: str) -> None:
     seen: set[str] = set()
     for index in range(len(amounts) - 1, -1, -1):
         dimension = DIMENSIONS.get(amounts[index].unit, "load")
-        if amounts[index].division or dimension in seen:
+        if amounts[index].division not in PLAIN or dimension in seen:
             return
         seen.add(dimension)
         amounts[index] = replace(amounts[index], division=division)
@@ -307,11 +310,14 @@ def _label_behind(tokens: Sequence[Token], at: int, amounts: list[Quantity]) -> 
     if ahead + 1 < len(tokens) and tokens[ahead].mark(":=") and tokens[ahead + 1].kind is Kind.NUMBER:
         return False
     joined = (
-        before.low in ("for", "the") or before.mark("(") or before.kind is Kind.UNIT or before.kind is Kind.NUMBER
+        before.low in ("for", "by", "the")
+        or before.mark("(")
+        or before.kind is Kind.UNIT
+        or before.kind is Kind.NUMBER
     )
     numbered = ahead < len(tokens) and (tokens[ahead].mark(":=") or tokens[ahead].kind is Kind.NUMBER)
     numbered = numbered and not _last_behind(tokens, ahead)
-    return joined and not (numbered and before.low not in ("for", "the") and not before.mark("("))
+    return joined and not (numbered and before.low not in ("for", "by", "the") and not before.mark("("))
 
 
 def _last_behind(tokens: Sequence[Token], at: int) -> bool:

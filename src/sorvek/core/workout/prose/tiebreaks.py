@@ -65,10 +65,14 @@ def _one_of_a_series(draft: Draft, said: Said) -> bool:
 def _last_round(draft: Draft, said: Said) -> bool:
     """Read “the time of your last full round” in an AMRAP: the clock is read after every round."""
     rounds = {"full", "finished", "completed", "complete"} & said.low() and said.cue("rounds")
-    if not rounds or "last" not in said.low() or draft.facts.form is not w.Form.AMRAP:
+    if not rounds or "last" not in said.low():
         return False
-    draft.builder.body.append(Node(said.sentence.tokens, w.TieBreak()))
-    return True
+    blocks = [node for node in draft.builder.body if isinstance(node.block, w.Rounds)]
+    if draft.facts.form is w.Form.AMRAP:
+        draft.builder.body.append(Node(said.sentence.tokens, w.TieBreak()))
+    elif draft.facts.form is w.Form.FOR_TIME and len(blocks) == 1:
+        blocks[0].inner.append(Node(said.sentence.tokens, w.TieBreak()))
+    return draft.facts.form is w.Form.AMRAP or (draft.facts.form is w.Form.FOR_TIME and len(blocks) == 1)
 
 
 def _tiebreak(draft: Draft, said: Said) -> bool:

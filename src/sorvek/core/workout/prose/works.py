@@ -135,12 +135,31 @@ def _finished(
         sizes = behind if sizes is None else replace(sizes, amounts=(*sizes.amounts, *behind.amounts))
         late, after = _side(row, end, end - 1)
         side, end = (late, after) if late is not w.Side.BOTH and side is w.Side.BOTH else (side, end)
-    name = row.tokens[place].name
+    name = _to_target(row, place)
+    name, unsure = _one_armed(row, name) if side is not w.Side.BOTH else (name, "")
     if unit in M_PER_UNIT:
         counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
     if len(counts) == 1 and (hers := _hers(row, end, name)):
         counts, end = (*counts, hers[0]), hers[1]
-    return WorkLine(lo, end, name, counts, unit, side, sizes, row.points(lo), _odd(row, lo, place), style)
+    odd = unsure or _odd(row, lo, place)
+    return WorkLine(lo, end, name, counts, unit, side, sizes, row.points(lo), odd, style)
+
+
+def _to_target(row: WordRow, place: int) -> str:
+    """Return the movement at a place; “burpees to a six-inch target” are burpees to a target."""
+    ahead = row.tokens[place + 1 : place + 7]
+    aimed = bool(ahead) and ahead[0].low == "to" and any(token.cue("target") for token in ahead)
+    known = f"{row.tokens[place].name} to target"
+    return known if aimed and known in row.library.movements else row.tokens[place].name
+
+
+def _one_armed(row: WordRow, name: str) -> tuple[str, str]:
+    """Return the movement with one dumbbell for work of one side, and what is unsure where there is none."""
+    if not row.library.movements[name].gear.startswith("two"):
+        return name, ""
+    known = (f"single-arm {name}", f"single-arm {name.replace('hang ', '')}")
+    found = next((one for one in known if one in row.library.movements), "")
+    return (found, "") if found else (name, "with one or with two of them?")
 
 
 def _style(row: WordRow, lo: int, place: int, end: int) -> tuple[str, int]:
