@@ -1,6 +1,7 @@
 """Announcements in prose: what each must become, and that no word of them is lost."""
 
 import re
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -193,6 +194,77 @@ def test_a_tree_written_as_prose_comes_back(workout, style):
     head = ["-".join(map(str, block.counts)) + " reps:"] if isinstance(block, w.Series) else head
     prose = style(workout, body, head)
     assert read_prose(prose, LIBRARY).text == workout_text(workout), prose
+
+
+# Windows, stages and parts, each in three styles
+
+gated = st.tuples(st.sampled_from([180.0, 210.0, 240.0]), st.integers(2, 12), st.integers(1, 4), works(), works())
+
+
+def listed(body, more=0):
+    rows = [line_of(replace(item, count=item.count + more), " ({})") for item in body]
+    return ", ".join(rows[:-1]) + " and " + rows[-1]
+
+
+def window_prose(style, length_s, body, step):
+    at = [clock_of(i * length_s, "clock") for i in range(4)]
+    if style == "sentence":
+        return (
+            f"Every {at[1]}, for as long as possible, complete {listed(body)}."
+            f" Add {step} reps to each movement every window."
+        )
+    if style == "clock":
+        rows = [f"{at[i]}-{at[i + 1]}: {listed(body, i * step)}" for i in range(3)]
+        return "\n".join([*rows, "and so on, until you fail to finish in time."])
+    rows = [f"Window {i + 1}: {listed(body, i * step)}" for i in range(3)]
+    return "\n".join([f"Every {at[1]} until you fail, a new window:", *rows, "and so on."])
+
+
+def stage_prose(style, length_s, bodies):
+    first, second = clock_of(length_s, "clock"), clock_of(2 * length_s, "clock")
+    work, then = map(listed, bodies)
+    if style == "sentence":
+        return (
+            f"You have until {first} to do {work}. Those who are done before {first} have their cap extended to"
+            f" {second} and go on with {then}. Score: total reps."
+        )
+    if style == "clock":
+        return f"For reps.\nStage 1 (cap {first}): {work}\nStage 2 (cap {second}): {then}"
+    return f"Complete {work} before {first}.\nIf you do, the clock is extended to {second} for:\n{then}"
+
+
+def part_prose(style, length_s, bodies):
+    minutes, ends = (
+        f"{length_s / 60:g}",
+        [clock_of(s, "clock") for s in (length_s, length_s + 60, 2 * length_s + 60)],
+    )
+    work, then = map(listed, bodies)
+    if style == "sentence":
+        opening = f"as many reps as possible in {clock_of(length_s, 'clock')} of"
+        return f"First, {opening} {work}. Rest for one minute. Then {opening} {then}. Both results are added up."
+    if style == "clock":
+        return f"0:00-{ends[0]} AMRAP\n{work}\n{ends[0]}-{ends[1]} rest\n{ends[1]}-{ends[2]} AMRAP\n{then}"
+    return f"AMRAP {minutes} minutes: {work}\nRest 1 minute\nAMRAP {minutes} minutes: {then}"
+
+
+@settings(max_examples=150, deadline=None)
+@given(gated, st.sampled_from(["windows", "stages", "parts"]), st.sampled_from(["sentence", "clock", "list"]))
+def test_windows_stages_and_parts_written_as_prose_come_back(drawn, form, style):
+    length_s, first, step, body, other = drawn
+    if form == "windows":
+        body = tuple(replace(item, count=first) for item in body)
+        rising = tuple(replace(item, count=w.RISING) for item in body)
+        wanted = w.Workout("", ("men", "women"), w.Form.WINDOWS, length_s, (w.Ladder(first, step, (), rising),))
+        prose = window_prose(style, length_s, body, step)
+    elif form == "stages":
+        stages = (w.Stage(length_s, body), w.Stage(2 * length_s, other))
+        wanted = w.Workout("", ("men", "women"), w.Form.STAGES, 0.0, stages)
+        prose = stage_prose(style, length_s, (body, other))
+    else:
+        parts = (w.TimedPart(length_s, body), w.Rest(60.0), w.TimedPart(length_s, other))
+        wanted = w.Workout("", ("men", "women"), w.Form.PARTS, w.clocked_s(parts), parts)
+        prose = part_prose(style, length_s, (body, other))
+    assert read_prose(prose, LIBRARY).text == workout_text(wanted), prose
 
 
 # Broken prose

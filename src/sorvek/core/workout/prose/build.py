@@ -433,6 +433,9 @@ class Builder:
         opens = [span for span in gates if span.role == "" and span.lo == 0 and said.of(p.WorkLine)]
         if opens and isinstance(last, w.Stage) and 0 < last.cap_s < opens[0].seconds:
             self._next_stage(said, opens[0].seconds, said.tokens(opens[0]))  # “Fifteen minutes: 15 cal row, …”
+        if extends and not (self.stages or self.body or self.windows):
+            self.first_s = extends[0].seconds  # “You have until 3:00 to do …” extends nothing
+            return
         if not extends:
             return
         gate = gates[0] if gates else None
