@@ -55,6 +55,21 @@ def test_a_number_is_tried_saved_used_and_taken_back(client, post):
     assert club_library().movements["toes-to-bar"] == shipped_library().movements["toes-to-bar"]
 
 
+def test_the_last_change_of_a_movement_is_taken_back(client, post):
+    for cycle_s in ("2.4", "2.6"):
+        post("/movements/burpee", sent(client, "burpee", **{"0-cycle_s": cycle_s}))
+    assert "Undo the change of burpee" in client.get("/movements/").text
+    assert "Undo the change of burpee" in client.get("/movements/burpee").text
+    assert "Undo" not in client.get("/movements/pull-up").text
+    stale = version(client, "burpee")
+    post("/movements/undo", {"version": stale})
+    assert club_library().movements["burpee"].styles[0].cycle_s == 2.4
+    post("/movements/undo", {"version": stale})  # somebody else's change would be lost
+    assert club_library().movements["burpee"].styles[0].cycle_s == 2.4
+    post("/movements/undo", {"version": version(client, "burpee")})
+    assert club_library().movements["burpee"] == shipped_library().movements["burpee"]
+
+
 def test_what_cannot_be_right_is_shown_again_and_not_saved(client, post):
     refused = post("/movements/burpee", sent(client, "burpee", **{"0-cycle_s": "fast"}))
     assert refused.status_code == 422

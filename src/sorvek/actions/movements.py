@@ -6,7 +6,16 @@ from dataclasses import dataclass
 from sorvek.actions.kept import prospects_of
 from sorvek.core.errors import CoreError, MovementFileError
 from sorvek.core.workout import ALL_COLUMNS, Movement, shipped_library
-from sorvek.store.library import Cells, club_library, library_with, own_rows, save_movement
+from sorvek.store.library import (
+    Cells,
+    club_library,
+    earlier_rows,
+    last_changed,
+    library_with,
+    own_rows,
+    save_movement,
+    take_back_change,
+)
 from sorvek.store.outlooks import drop_outlooks
 from sorvek.store.workouts import SavedWorkout, all_workouts
 
@@ -84,6 +93,11 @@ def _changes(before: Movement | None, after: Movement) -> list[CellChange]:
     return found
 
 
+def _in_use(name: str, found: Sequence[SavedWorkout]) -> MovementFileError:
+    titles = ", ".join(saved.title for saved in found)
+    return MovementFileError(f"{name} is part of {titles}; take it out there first")
+
+
 def change_movement(name: str, rows: Sequence[Cells], seen: str) -> int:
     """Write a movement's rows, or take the club's own away without any; return how many workouts use it.
 
@@ -93,8 +107,24 @@ def change_movement(name: str, rows: Sequence[Cells], seen: str) -> int:
     """
     found = using(name)
     if not rows and found and name not in shipped_library().movements:
-        titles = ", ".join(saved.title for saved in found)
-        raise MovementFileError(f"{name} is part of {titles}; take it out there first")
+        raise _in_use(name, found)
     save_movement(name, rows, seen)
     drop_outlooks(saved.id for saved in found)
     return len(found)
+
+
+def undo_change(seen: str) -> str:
+    """Take the last change of the club's movements back; return the movement it was of.
+
+    Forecasts of the workouts that use it are computed again.
+    Raises: ConflictError if they were changed since `seen`, or there is nothing to take back; MovementFileError if
+    workouts use a movement that would be gone.
+    """
+    name = last_changed()
+    found = using(name)
+    before = [row for row in earlier_rows() if row["name"] == name]
+    if not before and found and name not in shipped_library().movements:
+        raise _in_use(name, found)
+    take_back_change(seen)
+    drop_outlooks(saved.id for saved in found)
+    return name

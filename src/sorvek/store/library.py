@@ -3,6 +3,7 @@
 import csv
 import hashlib
 import io
+import json
 import os
 from collections.abc import Sequence
 from functools import lru_cache
@@ -13,7 +14,8 @@ from sorvek.core.workout import ALL_COLUMNS, Library, shipped_library
 from sorvek.store.errors import ConflictError
 from sorvek.store.tables import database
 
-OWN_FILE = "movements.csv"
+OWN_FILE, EARLIER_FILE = "movements.csv", "movements-earlier.json"
+MOST_EARLIER = 10
 Cells = dict[str, str]
 
 
@@ -83,8 +85,42 @@ def save_movement(name: str, rows: Sequence[Cells], seen: str) -> None:
     if seen != own_version():
         raise ConflictError("the club's movements")
     library_with(name, rows)
-    kept = [row for row in own_rows() if row["name"] != name]
-    path = _own_path()
+    before = own_rows()
+    _write(_own_path().with_name(EARLIER_FILE), json.dumps([*_earlier(), [name, before]][-MOST_EARLIER:]))
+    _write(_own_path(), _text([*(row for row in before if row["name"] != name), *rows]))
+
+
+def last_changed() -> str:
+    """Return the movement that was changed last, empty where nothing can be taken back."""
+    return next((name for name, _ in reversed(_earlier())), "")
+
+
+def earlier_rows() -> list[Cells]:
+    """Return the club's own rows before the last change."""
+    return next((rows for _, rows in reversed(_earlier())), [])
+
+
+def take_back_change(seen: str) -> str:
+    """Put the club's own movements back as they stood before the last change; return which movement that was of.
+
+    Raises: ConflictError if they were changed since `seen`, or there is nothing to take back.
+    """
+    earlier = _earlier()
+    if seen != own_version() or not earlier:
+        raise ConflictError("the club's movements")
+    name, rows = earlier.pop()
+    _write(_own_path(), _text(rows))
+    _write(_own_path().with_name(EARLIER_FILE), json.dumps(earlier))
+    return name
+
+
+def _earlier() -> list[tuple[str, list[Cells]]]:
+    """Return the movements changed and all own rows before each change, the latest last."""
+    path = _own_path().with_name(EARLIER_FILE)
+    return json.loads(path.read_text(encoding="utf-8")) if path.exists() else []
+
+
+def _write(path: Path, text: str) -> None:
     beside = path.with_suffix(".new")
-    beside.write_text(_text([*kept, *rows]), encoding="utf-8")
+    beside.write_text(text, encoding="utf-8")
     os.replace(beside, path)

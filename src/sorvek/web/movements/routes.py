@@ -3,12 +3,12 @@
 from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from sorvek.actions.movements import Preview, change_movement, is_own, preview, using
+from sorvek.actions.movements import Preview, change_movement, is_own, preview, undo_change, using
 from sorvek.core.errors import MovementFileError
 from sorvek.core.workout import Movement, shipped_library
 from sorvek.store.accounts import Role
 from sorvek.store.errors import ConflictError
-from sorvek.store.library import Cells, club_library, own_rows, own_version
+from sorvek.store.library import Cells, club_library, last_changed, own_rows, own_version
 from sorvek.web.access import needs
 from sorvek.web.movements.fields import BY_STYLE, COMMON, LABELS, rows_from, rows_of
 
@@ -37,6 +37,7 @@ def _page(
         ships=name in shipped_library().movements,
         used=using(name),
         version=request.form.get("version") or own_version(),
+        undoable=last_changed(),
     )
     return page, status
 
@@ -56,7 +57,14 @@ def index() -> str:
         for movement in sorted(club_library().movements.values(), key=lambda m: m.name.lower())
         if asked in " ".join((movement.name, movement.plural, *movement.aliases, movement.family)).lower()
     ]
-    return render_template("movements/index.html", movements=found, own=own, asked=asked)
+    return render_template(
+        "movements/index.html",
+        movements=found,
+        own=own,
+        asked=asked,
+        undoable=last_changed(),
+        version=own_version(),
+    )
 
 
 @bp.get("/new")
@@ -90,6 +98,20 @@ def try_out(name: str) -> ResponseReturnValue:
         return _page(name, rows, shown=preview(name, rows))
     except MovementFileError as error:
         return _page(name, rows, str(error), status=422)
+
+
+@bp.post("/undo")
+@needs(Role.COACH)
+def undo() -> ResponseReturnValue:
+    """Take the last change of the club's movements back."""
+    try:
+        name = undo_change(request.form.get("version", ""))
+    except (MovementFileError, ConflictError) as error:
+        flash(str(error), "warn")
+        return redirect(url_for("movements.index"))
+    flash(f"{name} is as it was before.", "done")
+    there = name in club_library().movements
+    return redirect(url_for("movements.show", name=name) if there else url_for("movements.index"))
 
 
 @bp.post("/<path:name>/restore")
