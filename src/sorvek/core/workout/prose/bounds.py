@@ -15,6 +15,7 @@ Spans = Sequence[tuple[Said, p.Span]]
 MOST_START = 4  # words of a line that says when something begins
 MOST_BEFORE = 7  # words between “each round” and its cap: “each round has a cap of 4 minutes”
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
+MOST = {"max", "maximum"}
 FREE_ORDER = {"partition", "partitioned", "partitioning"}
 SILENT = (Section.STANDARDS, Section.STORY, Section.SCALED)
 
@@ -107,7 +108,11 @@ def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
 
 def _as_many(told: _Told) -> tuple[Said, p.Span] | None:
     """Return the time of work that ends with as many as there is time for: “60 burpees, then max pull-ups”."""
-    most = any(_most(said) and said.cue("then") for said in told.usable if said.sentence.section is Section.WORK)
+    listed = [said for said in told.usable if said.sentence.section is Section.WORK]
+    others = any(work.counts for said in listed for work in said.of(p.WorkLine))
+    most = any(
+        _most(said) and (said.cue("then") or (others and said.sentence.tokens[0].low in MOST)) for said in listed
+    )
     spans = [pair for pair in told.spans if pair[1].role in ("cap", "within", "")]
     return spans[0] if most and spans else None
 
@@ -115,7 +120,7 @@ def _as_many(told: _Told) -> tuple[Said, p.Span] | None:
 def _most(said: Said) -> bool:
     """Return whether a sentence asks for as many as possible of something, “max ring muscle-ups”, and no lift."""
     bare = [work for work in said.of(p.WorkLine) if not work.counts]
-    return bool({"max", "maximum"} & said.low()) and bool(bare) and not said.has(p.Lift)
+    return bool(MOST & said.low()) and bool(bare) and not said.has(p.Lift)
 
 
 def _unending(told: _Told) -> tuple[Said, p.Span] | None:

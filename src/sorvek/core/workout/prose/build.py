@@ -37,6 +37,7 @@ class Builder:
         self.first_s = 0.0
         self.intervals = 0  # rounds that begin by the clock, told with the form
         self.parting: Node | None = None  # a rest told to stand between parts that come later
+        self.part_starts: list[int] = []  # where numbered parts behind the first begin
         self.bought = False  # work that is done once stands first
 
     # Where things go
@@ -123,8 +124,17 @@ class Builder:
         """Repeat to the end what is done as often as there is time for: “then max ring muscle-ups”."""
         last = self.place()[-1] if self.place() else None
         work = last.work if last is not None and last.sentence == self.number else None
-        most = {"max", "maximum"} & said.low() and said.cue("then") and not said.has(p.Lift)
-        if self.amrap and most and last is not None and work is not None and not work.counts and not self.open:
+        opens = said.cue("then") or said.sentence.tokens[0].low in ("max", "maximum")
+        most = {"max", "maximum"} & said.low() and opens and not said.has(p.Lift)
+        if (
+            self.amrap
+            and most
+            and len(self.visits()) > 1
+            and last is not None
+            and work is not None
+            and not work.counts
+            and not self.open
+        ):
             self.place().pop()
             self.put(Node([], w.Rounds(0, ()), inner=[last]))
 
@@ -320,7 +330,7 @@ class Builder:
             self.doubt(f"{words_of(said.sentence.tokens)}: how long is the rest?", said.tokens(phrase))
             return
         node.rising = bool({"between", "after"} & said.low()) and said.cue("rounds", "each_round", "set", "every")
-        apart = said.cue("part") and bool({"between", "after"} & said.low()) and not self.parts
+        apart = said.cue("part") and bool({"between", "after", "separated"} & said.low()) and not self.parts
         if not said.of(p.WorkLine) and apart:
             node.rising = False
             if self.body:
@@ -339,8 +349,12 @@ class Builder:
         if self.parting is None or rests:
             return
         parted: list[Node] = []
-        for node in self.body:
-            again = parted and not isinstance(node.block, w.Doubt | w.TieBreak)
+        for at, node in enumerate(self.body):
+            again = (
+                at in self.part_starts
+                if self.part_starts
+                else parted and not isinstance(node.block, w.Doubt | w.TieBreak)
+            )
             parted += [Node(list(self.parting.tokens), self.parting.block), node] if again else [node]
         self.body = parted
 
@@ -378,6 +392,7 @@ class Builder:
             self.place().remove(listed)
         elif phrase.name == "part" and phrase.number > 1:
             self.close()
+            self.part_starts.append(len(self.body))
         elif phrase.name in ("etc", "until_missed"):
             self.etc = True
         elif phrase.name == "remaining" and self._countless(said, phrase):

@@ -22,6 +22,7 @@ MOST_TRIES = 9
 AFTERWARDS = {"after", "afterwards", "following", "remaining", "immediately", "straight"}
 STARTS = {"start", "starts", "starting", "begin", "begins", "beginning", "opening", "opens"}
 MISSES = {"miss", "misses", "missed", "fail", "fails", "failed", "failure"}
+EACH = {"every", "each", "minute", "every minute", "each minute"}
 NEAR = 6
 MINUTE_S = 60.0
 
@@ -214,6 +215,9 @@ def find_rising(draft: Draft) -> list[Said]:
     usable = [said for said in draft.said if said.sentence.section not in SILENT and said is not draft.title]
     steps = [(said, size) for said in usable for size in _amounts(said, lambda token: token.cue("adding"))]
     starts = [(said, size) for said in usable for size in _amounts(said, lambda token: token.low in STARTS)]
+    starts += [(said, size) for said in usable for size in _amounts(said, lambda token: token.low == "first")]
+    added = [said for said in usable if "added" in said.low()]  # “every minute 5 kg are added”
+    steps += [(said, size) for said in added for size in _amounts(said, lambda token: token.low in EACH)]
     missing = [said for said in usable if MISSES & said.low() or said.cue("until_missed")]
     every = next((found for said in usable if (found := _interval(said))), None)
     work = [

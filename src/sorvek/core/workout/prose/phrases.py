@@ -219,6 +219,9 @@ class WordRow:
         before = [token for token in self.tokens[max(0, at - 3) : at] if not token.mark("“”\"'(")]
         if not before or (before[-1].cue("each_round") and {"round", "set", "rung"} & set(before[-1].low.split())):
             return False  # “after each round 20 double-unders”
+        opening = len(before) < 2 or before[-2].mark(":,;–—-")
+        if before[-1].low == "first" and opening and any(token.cue("then") for token in self.tokens[at:]):
+            return False  # “10 minutes: first 50 double-unders, then …”
         begun = before[-1].low == "at" and len(before) > 1 and before[-2].low.startswith(("begin", "start"))
         if before[-1].low == "sets of" and whole(self.token(at - 2)):
             return False  # “5 sets of 12 wall balls”

@@ -30,7 +30,7 @@ from sorvek.core.workout.prose.lifts import find_lifts, find_rising
 from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
-from sorvek.core.workout.prose.rungs import fold_rungs, fold_windows
+from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs, fold_windows
 from sorvek.core.workout.prose.tables import loads_of, tables_in
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
 from sorvek.core.workout.prose.words import Kind, Token, tokenize
@@ -135,6 +135,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     interleave_series(draft)
     fold_windows(draft)
     fold_rungs(draft)
+    drop_named_rungs(draft)
     cap_rounds(draft)
     place_tiebreaks(draft)
     _doubt(draft)

@@ -10,7 +10,22 @@ from sorvek.core.workout.prose.draft import Node, means, words_of
 from sorvek.core.workout.prose.words import Kind, Token
 
 # Words that may stand beside the counts of the next rung: “then 10 + 10 in the next”.
-FILLERS = {"after", "and", "following", "in", "next", "of", "plus", "rep", "reps", "that", "the", "then", "third"}
+FILLERS = {
+    "after",
+    "and",
+    "each",
+    "following",
+    "in",
+    "next",
+    "of",
+    "plus",
+    "rep",
+    "reps",
+    "that",
+    "the",
+    "then",
+    "third",
+}
 
 
 def fold_windows(draft: Draft) -> None:
@@ -169,6 +184,18 @@ def _goes_on(node: Node, ladder: w.Ladder) -> bool:
     bare = all(t.kind in (Kind.NUMBER, Kind.MARK) or t.low in FILLERS for t in node.tokens)
     on = ladder.step > 0 and bool(beyond) and all(n > 0 and n % ladder.step == 0 for n in beyond)
     return isinstance(node.block, w.Doubt) and bare and on
+
+
+def drop_named_rungs(draft: Draft) -> None:
+    """Leave out counts of a ladder with an end that are told again: “10 of each, then 9 of each”."""
+    for node in draft.builder.body:
+        counts = set(node.block.counts()) if isinstance(node.block, w.Ladder) and node.block.turns else set[int]()
+        for inner in list(node.inner) if counts else ():
+            numbers = [token.number for token in inner.tokens if token.kind is Kind.NUMBER]
+            bare = all(t.kind in (Kind.NUMBER, Kind.MARK) or t.low in FILLERS for t in inner.tokens)
+            if isinstance(inner.block, w.Doubt) and bare and numbers and set(numbers) <= counts:
+                draft.facts.used += inner.tokens
+                node.inner.remove(inner)
 
 
 def _doubt_also(draft: Draft) -> None:

@@ -135,7 +135,7 @@ def _finished(
         sizes = behind if sizes is None else replace(sizes, amounts=(*sizes.amounts, *behind.amounts))
         late, after = _side(row, end, end - 1)
         side, end = (late, after) if late is not w.Side.BOTH and side is w.Side.BOTH else (side, end)
-    name = _to_target(row, place)
+    name = _completed(row, place)
     name, unsure = _one_armed(row, name) if side is not w.Side.BOTH else (name, "")
     if unit in M_PER_UNIT:
         counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
@@ -145,9 +145,13 @@ def _finished(
     return WorkLine(lo, end, name, counts, unit, side, sizes, row.points(lo), odd, style)
 
 
-def _to_target(row: WordRow, place: int) -> str:
-    """Return the movement at a place; “burpees to a six-inch target” are burpees to a target."""
+def _completed(row: WordRow, place: int) -> str:
+    """Return the movement with what stands behind it: “burpees to a six-inch target”, “lunges with dumbbells”."""
     ahead = row.tokens[place + 1 : place + 7]
+    carried = [t for t in ahead[1:4] if t.cue("dumbbell", "kettlebell")] if ahead else []
+    if carried and ahead[0].low in ("with", "holding", "carrying"):
+        plain = row.tokens[place].name.removesuffix(" step")
+        return row.library.named_like(f"{carried[0].name} {plain}") or row.tokens[place].name
     aimed = bool(ahead) and ahead[0].low == "to" and any(token.cue("target") for token in ahead)
     known = f"{row.tokens[place].name} to target"
     return known if aimed and known in row.library.movements else row.tokens[place].name
