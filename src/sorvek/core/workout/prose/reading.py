@@ -15,6 +15,7 @@ from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
 from sorvek.core.workout.prose.by_round import interleave_series, spread_rounds
 from sorvek.core.workout.prose.by_sex import join_sexes
+from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.doubts import (
     doubt_lost,
     doubt_missing,
@@ -34,7 +35,6 @@ from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs, fold_w
 from sorvek.core.workout.prose.tables import loads_of, tables_in
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
 from sorvek.core.workout.prose.words import Kind, Token, tokenize
-from sorvek.core.workout.prose.works import chunk
 
 
 class Fate(StrEnum):

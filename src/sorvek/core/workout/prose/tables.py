@@ -4,11 +4,11 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from sorvek.core.workout.movements import Library
+from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.lines import Section, Sentence, TextLine
 from sorvek.core.workout.prose.phrases import Loads, Phrase, WorkLine, nouns_of
 from sorvek.core.workout.prose.sizes import DIMENSIONS, Quantity, Sizes, division_at, sizes_at
 from sorvek.core.workout.prose.words import Kind, Token
-from sorvek.core.workout.prose.works import chunk
 
 COUNTS = {"reps", "repetitions", "quantity", "count", "amount", "volume"}  # heads of a column of counts
 

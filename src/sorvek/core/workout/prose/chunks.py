@@ -1,0 +1,217 @@
+"""All that a sentence says, in the order of its words: work, rounds, times, lifts, loads and cues."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
+
+from sorvek.core.workout.movements import Library
+from sorvek.core.workout.prose.counts import (
+    duration,
+    minutes_at,
+    numbered_at,
+    range_at,
+    rounds_at,
+    series_at,
+    span_at,
+    step_at,
+)
+from sorvek.core.workout.prose.heaviest import lift_at
+from sorvek.core.workout.prose.phrases import (
+    ELLIPSES,
+    Cue,
+    Instead,
+    Loads,
+    Phrase,
+    Span,
+    Step,
+    Unknown,
+    WordRow,
+    WorkLine,
+    harmless,
+    skip,
+    whole,
+)
+from sorvek.core.workout.prose.sizes import division_at, sizes_at
+from sorvek.core.workout.prose.words import Kind, Token, vocabulary
+from sorvek.core.workout.prose.works import bare_at, counted_at, work_at
+
+
+def loads_at(row: WordRow, at: int) -> Loads | None:
+    """Read amounts that stand apart from work."""
+    sizes = sizes_at(row.tokens, at, row.works)
+    if sizes is None:
+        return None
+    return Loads(at, sizes.hi, sizes, sizes.nouns)
+
+
+def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
+    """Read a count that nothing is made of with the words up to the next comma; calories are of the one machine."""
+    token = row.tokens[at]
+    unit = row.token(skip(row.tokens, at + 1, {"more"}))
+    if row.machine and whole(token) and unit is not None and unit.unit("cal"):
+        end = skip(row.tokens, at + 1, {"more"}) + 1
+        named = [i for i in (end, end + 1) if i < len(row.tokens) and row.tokens[i].name == row.machine]
+        return WorkLine(
+            at,
+            named[0] + 1 if named else end,
+            row.machine,
+            (int(token.number),),
+            "cal",
+            pointed=row.points(at),
+        )
+    aged = at > 0 and row.tokens[at - 1].cue("level", "men", "women") and at + 1 < len(row.tokens)
+    if (token.kind is Kind.CLOCK and not token.number) or (aged and row.tokens[at + 1].mark("+-–")):
+        return None  # “from 0:00”, “masters 45+”
+    if token.kind not in (Kind.NUMBER, Kind.CLOCK) or harmless(row.tokens, at) or _a_side(row, at):
+        return None
+    end, depth = at + 1, 0
+    while end < len(row.tokens):
+        behind = row.tokens[end]
+        depth += behind.mark("([") - behind.mark(")]")
+        bounding = (
+            behind.cue("lift", "cap", "amrap", "for_time", "rest", "within") or duration(row, end) is not None
+        )
+        if (
+            depth < 0
+            or (not depth and bounding)
+            or (not depth and (behind.mark(",;:.") or behind.low in ("and", "then") or end in row.works))
+        ):
+            break
+        end += 1
+    return Unknown(at, end)
+
+
+def _a_side(row: WordRow, at: int) -> bool:
+    """Return whether a count only says how many of them are on each side: “8 lunges (4 per leg)”."""
+    words = " ".join(token.low for token in row.tokens[at + 1 : at + 4]).split()
+    each = words[1:] if words[:1] == ["on"] else words
+    return bool(each) and each[0] in ("per", "each", "every", "a") and bool(set(each[1:2]) & SIDES)
+
+
+def scaled_at(row: WordRow, at: int) -> Unknown | Instead | None:
+    """Read a bracket that holds another version: “(scaled: jumping pull-ups)”, “(masters: ring rows)”."""
+    end = next((i for i in range(at, len(row.tokens)) if row.tokens[i].mark(")]")), None)
+    inner = row.tokens[at : end or at]
+    division, used = division_at(row.tokens, at + 1)
+    rest = [token for token in inner[1 + used :] if token.kind is not Kind.MARK]
+    if end and used and len(rest) == 1 and rest[0].kind is Kind.MOVEMENT and not _other_level(inner):
+        return Instead(at, end + 1, division, rest[0].name)
+    level = _other_level(inner)
+    return Unknown(at, end + 1) if level and end and any(t.kind is Kind.MOVEMENT for t in inner) else None
+
+
+def _other_level(tokens: Sequence[Token]) -> bool:
+    return any(token.cue("level") and token.low in vocabulary("other_levels") for token in tokens)
+
+
+SIDES = {"leg", "arm", "side", "hand", "foot"}
+READERS: tuple[Callable[[WordRow, int], Phrase | None], ...] = (
+    range_at,
+    span_at,
+    series_at,
+    step_at,
+    rounds_at,
+    work_at,
+    lift_at,
+    loads_at,
+)
+
+
+def _phrases(row: WordRow) -> Iterator[Phrase]:
+    """Yield what is said, in order."""
+    at = 0
+    while at < len(row.tokens):
+        found = _phrase(row, at) or unknown_at(row, at)
+        if found is None:
+            at += 1
+        else:
+            yield found
+            at = max(found.hi, at + 1)
+
+
+def _phrase(row: WordRow, at: int) -> Phrase | None:
+    token = row.tokens[at]
+    if token.kind in (Kind.NUMBER, Kind.CLOCK) or token.low in ("a", "+", "twice", "thrice") or token.cue("pair"):
+        return next((found for read in READERS if (found := read(row, at)) is not None), None)
+    if token.mark("(["):
+        return scaled_at(row, at)
+    if token.kind is Kind.MOVEMENT:
+        return bare_at(row, at)
+    if token.cue("lift"):
+        return lift_at(row, at) or None
+    if token.cue("men", "women", "level"):
+        return loads_at(row, at) or Cue(at, at + 1, token.name)
+    if token.cue("adding") or token.low == "keep adding":
+        return step_at(row, at) or Cue(at, at + 1, token.name)
+    alone = token.cue("rest") and len(row.tokens) == 2  # “Rest 1”
+    if (token.cue("amrap", "cap", "emom") or alone) and (
+        place := minutes_at(row, skip(row.tokens, at + 1, {"of", "in", "at", "is"}, ":="))
+    ):
+        return Span(at, place + 1, 60.0 * row.tokens[place].number, token.name)
+    if token.cue("part", "stage", "window", "rounds"):
+        return numbered_at(row, at)
+    if token.low in ELLIPSES or (token.mark(".…") and row.dots(at)):
+        return Cue(at, at + 1, "etc")
+    return Cue(at, at + 1, token.name) if token.kind is Kind.CUE else None
+
+
+MOST_JOINED = 3  # words between a step and what else rises with it
+
+
+def chunk(tokens: Sequence[Token], library: Library, machine: str = "") -> list[Phrase]:
+    """Return what a sentence says, in the order of its words; bare calories are those of `machine`."""
+    row = WordRow(tokens, library, machine)
+    row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
+    return _of_the_step(row, _by_sex(row, _of_each(row, list(_phrases(row)))))
+
+
+def _of_the_step(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
+    """Give a step what rises beside it: “adding one climb and ten double-unders every round”."""
+    found: list[Phrase] = []
+    for phrase in phrases:
+        step = found[-1] if found else None
+        between = row.tokens[step.hi : phrase.lo] if step is not None else ()
+        joined = 0 < len(between) <= MOST_JOINED and any(token.low == "and" for token in between)
+        if isinstance(step, Step) and isinstance(phrase, WorkLine) and phrase.counts and joined:
+            found[-1] = replace(step, hi=phrase.hi, also=(*step.also, (phrase.movement, phrase.counts[0])))
+        else:
+            found.append(phrase)
+    return found
+
+
+def _by_sex(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
+    """Join counts of men and women: “14 calories on the rower (men), 11 calories (women)”."""
+    found: list[Phrase] = []
+    for phrase in phrases:
+        works = [other for other in found if isinstance(other, WorkLine)]
+        last = works[-1] if works else None
+        if (
+            isinstance(phrase, WorkLine)
+            and last is not None
+            and (last.movement, last.unit, len(last.counts)) == (phrase.movement, phrase.unit, 1)
+            and (_sexes_apart(row, last.hi, phrase) or [t.text for t in row.tokens[last.hi : phrase.lo]] == ["/"])
+        ):
+            found[found.index(last)] = replace(last, hi=phrase.hi, counts=(*last.counts, *phrase.counts))
+        else:
+            found.append(phrase)
+    return found
+
+
+def _sexes_apart(row: WordRow, end: int, phrase: Phrase) -> bool:
+    """Return whether men are named before a phrase and women behind it."""
+    men = any(token.cue("men") for token in row.tokens[end : phrase.lo])
+    return men and any(token.cue("women") for token in row.tokens[phrase.hi : phrase.hi + 3])
+
+
+def _of_each(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
+    """Give a list its common count: “25 of each: toes-to-bar, burpees”."""
+    for at, token in enumerate(row.tokens):
+        each = skip(row.tokens, at + 1, {"of", "reps", "rep"})
+        behind = row.token(each)
+        if whole(token) and each > at + 1 and behind is not None and behind.low in ("each", "every"):
+            count = (int(token.number),)
+            kept = [phrase for phrase in phrases if not phrase.lo <= at < phrase.hi]
+            return [
+                replace(x, counts=count) if isinstance(x, WorkLine) and not x.counts and x.lo > at else x
+                for x in kept
+            ]
+    return phrases

@@ -1,0 +1,95 @@
+"""Max lifts in a row of words: “establish a 1RM clean and jerk”, “heaviest front squat”, complexes."""
+
+from sorvek.core.workout.prose.counts import (
+    duration,
+)
+from sorvek.core.workout.prose.phrases import (
+    Lift,
+    WordRow,
+    skip,
+)
+from sorvek.core.workout.prose.words import Kind, Token
+
+# So many words behind the cue the lift is looked for, farther where the parts of a complex follow.
+FARTHEST, FARTHEST_PART = 8, 16
+# Words that stand between the parts of a complex.
+JOINS = {"and", "then", "into", "plus", "followed by"}
+
+
+def lift_at(row: WordRow, at: int) -> Lift | None:
+    """Read “establish a 1RM clean and jerk”, “max thruster”, “heaviest front squat”."""
+    token = row.tokens[at]
+    cue, reps = at, 1
+    if token.kind is Kind.NUMBER:
+        cue = skip(row.tokens, at + 1, {"rep"})
+        behind = row.token(cue)
+        if behind is None or behind.low.replace(" - ", " ") not in ("rm", "rep max", "max", "repetition maximum"):
+            return None
+        reps = int(token.number)
+    elif not token.cue("lift"):
+        return None
+    before = row.token(skip_back(row, at))
+    ahead = row.token(cue + 1)
+    named = ahead is not None and ahead.kind is Kind.MOVEMENT
+    short = token.low in ("1 rm", "1rm", "rm", "one rep max")
+    if before is not None and before.kind is Kind.MOVEMENT and short and not named:
+        return Lift(at, at + 1, before.name, "", reps) if lifted(row, before) else None
+    return _lift_behind(row, at, cue, reps)
+
+
+def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
+    """Read the movement a cue is for, with the further parts if it is a complex."""
+    joined, window_s = False, 0.0
+    for index in range(cue + 1, min(len(row.tokens), cue + FARTHEST_PART)):
+        found = row.tokens[index]
+        time = duration(row, index)
+        if found.mark(".;") or (not joined and (index > cue + FARTHEST or found.kind is Kind.CLOCK)):
+            return None
+        if found.kind is Kind.MOVEMENT:
+            end, more, known = _parts_behind(row, index + 1, joined)
+            unsure = "" if known and (more or not joined) else "a complex with a part that is not known"
+            behind = row.token(end + 1)
+            if row.cue_at(end, "then") or (row.token(end) is not None and row.tokens[end].low == "and"):
+                also = behind is not None and behind.kind is Kind.MOVEMENT and lifted(row, behind)
+                unsure = unsure or ("one after the other, or two lifts?" if also else "")
+            return Lift(at, end, found.name, unsure, reps, more, window_s) if lifted(row, found) else None
+        if joined and time is not None:
+            window_s = time[0]
+        elif found.kind is Kind.NUMBER:
+            reps, plus = int(found.number), row.token(index + 2)
+            if not (reps <= 1 or row.cue_at(index + 1, "lift") or joined or (plus and plus.mark("+"))):
+                return None
+        joined = joined or found.low == "complex"
+    return None
+
+
+def _parts_behind(row: WordRow, at: int, joined: bool) -> tuple[int, tuple[tuple[str, int], ...], bool]:
+    """Return where a complex ends, its further parts (“+ 2 push jerks”), and whether they are all known.
+
+    Commas and “then” join only what is called a complex or has a plus in it.
+    """
+    more: list[tuple[str, int]] = []
+    while True:
+        place, plus = at, False
+        while (link := row.token(place)) is not None and (
+            link.mark("+") or ((joined or more) and (link.mark(",&-–•*") or link.low in JOINS))
+        ):
+            plus, place = plus or link.mark("+"), place + 1
+        number = row.token(place)
+        count = int(number.number) if number is not None and number.kind is Kind.NUMBER else 0
+        movement = row.token(place + bool(count))
+        known = movement is not None and movement.kind is Kind.MOVEMENT and lifted(row, movement)
+        if place == at or movement is None or not known:
+            return at, tuple(more), not plus
+        more.append((movement.name, count or 1))
+        at = place + bool(count) + 1
+
+
+def lifted(row: WordRow, token: Token) -> bool:
+    """Return whether a movement is one that has a one-rep maximum."""
+    return bool(row.library.movements[token.name].styles[0].lift)
+
+
+def skip_back(row: WordRow, at: int) -> int:
+    """Return the place before a token, a comma or dash between them left out."""
+    return at - 2 if at > 1 and row.tokens[at - 1].mark(",-–:(") else at - 1
