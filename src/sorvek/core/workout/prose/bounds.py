@@ -101,7 +101,8 @@ def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
             return said, span
     counted = [s for s in told.cue("score") if {"reps", "repetitions"} & s.low() and "time" not in s.low()]
     for said, span in told.role("") if counted and not told.cue("for_time") and not told.role("cap") else ():
-        if span.lo and said.sentence.tokens[span.lo - 1].low == "in":
+        alone = span.hi - span.lo >= len(said.sentence.tokens) - 1
+        if alone or (span.lo and said.sentence.tokens[span.lo - 1].low == "in"):
             return said, span  # “in 16 minutes: …; score: reps”
     return None
 
@@ -156,6 +157,10 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
         if _each(said, span) and rounds and not open_ended:
             tokens = [*said.tokens(span), *said.tokens(rounds[0])]
             return _pace(draft, w.Every(span.seconds, rounds[0].count, ()), tokens)
+        whole = [other for other in said.of(p.Span) if other.role == "" and other.seconds % span.seconds == 0]
+        if _each(said, span) and len(whole) == 1 and whole[0].seconds > span.seconds and not open_ended:
+            times = round(whole[0].seconds / span.seconds)  # “every two minutes for 20 minutes”
+            return _pace(draft, w.Every(span.seconds, times, ()), [*said.tokens(span), *said.tokens(whole[0])])
         if span.role == "emom" and not {"odd", "even", "alternating"} & set().union(
             *(s.low() for s in told.usable)
         ):

@@ -128,6 +128,18 @@ def _phrases(row: WordRow) -> Iterator[Phrase]:
             at = max(found.hi, at + 1)
 
 
+def _told_time(row: WordRow, at: int) -> Span | None:
+    """Read a time behind its cue: “cap 12”, “AMRAP: 9”, “Rest 1”, and “another minute”."""
+    token, ahead = row.tokens[at], row.token(at + 1)
+    if token.low == "another" and ahead is not None and ahead.unit("min"):
+        return Span(at, at + 2, 60.0, "rest" if row.cue_at(at - 1, "rest") else "")
+    alone = token.cue("rest") and len(row.tokens) == 2
+    place = skip(row.tokens, at + 1, {"of", "in", "at", "is"}, ":=")
+    if (token.cue("amrap", "cap", "emom") or alone) and (place := minutes_at(row, place)):
+        return Span(at, place + 1, 60.0 * row.tokens[place].number, token.name)
+    return None
+
+
 def _phrase(row: WordRow, at: int) -> Phrase | None:
     token = row.tokens[at]
     if token.kind in (Kind.NUMBER, Kind.CLOCK) or token.low in ("a", "+", "twice", "thrice") or token.cue("pair"):
@@ -142,11 +154,8 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
         return loads_at(row, at) or Cue(at, at + 1, token.name)
     if token.cue("adding") or token.low == "keep adding":
         return step_at(row, at) or Cue(at, at + 1, token.name)
-    alone = token.cue("rest") and len(row.tokens) == 2  # “Rest 1”
-    if (token.cue("amrap", "cap", "emom") or alone) and (
-        place := minutes_at(row, skip(row.tokens, at + 1, {"of", "in", "at", "is"}, ":="))
-    ):
-        return Span(at, place + 1, 60.0 * row.tokens[place].number, token.name)
+    if (time := _told_time(row, at)) is not None:
+        return time
     if token.cue("part", "stage", "window", "rounds"):
         return numbered_at(row, at)
     if token.low in ELLIPSES or (token.mark(".…") and row.dots(at)):

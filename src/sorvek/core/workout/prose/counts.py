@@ -305,7 +305,7 @@ def step_at(row: WordRow, at: int) -> Step | None:
         if adding and row.lead(index) == "a" and one:
             return _step_of(row, at, index, 1, True)
         return None
-    if not whole(token):
+    if not whole(token) or row.lead(at) in ("all", "both"):
         return None
     index = skip(row.tokens, at + 1, {"reps", "rep", "repetitions", "are", "is", "extra", "of"})
     more = row.token(index)

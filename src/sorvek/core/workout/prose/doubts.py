@@ -6,13 +6,14 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft, origins
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
-from sorvek.core.workout.prose.kinds import DOING, SWAPS, defines
+from sorvek.core.workout.prose.kinds import DOING, SWAPS, defines, of_a_level
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, vocabulary
 
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
 SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "period", "allowed", "counts", "included", "is"}
+BACKWARDS = {"reverse", "reversed", "backwards"}
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 
 
@@ -41,6 +42,9 @@ def settle_others(draft: Draft) -> None:
             works = {item.work.movement for node in draft.top() for item in node.items() if item.work}
             names += [name for name in sorted(works) if movements[name].family == movements[names[0]].family]
             low = low | {"instead"}  # “masters do single-unders”: instead of what is of their kind
+        if not said.used and of_a_level(said):
+            _of_equal_count(draft, said)
+            continue
         other_counts = any(work.counts for work in said.of(p.WorkLine))  # “each climb by 3 pull-ups”
         if said.used or len(names) != 2 or not labels or not SWAPS & low or other_counts:
             continue
@@ -51,6 +55,28 @@ def settle_others(draft: Draft) -> None:
                 item.others = (*item.others, (labels[0][0], new))
                 item.tokens += [token for token in tokens if token.kind is not Kind.MARK]
             said.used = True
+
+
+def _of_equal_count(draft: Draft, said: Said) -> None:
+    """Give a level its movements by their counts: “Masters women: 30 chest-to-bar pull-ups” for 30 muscle-ups."""
+    tokens = [*said.sentence.lead, *said.sentence.tokens]
+    label = next((division_at(tokens, i)[0] for i, token in enumerate(tokens) if token.cue("level")), "")
+    items = [item for node in draft.top() for item in node.items() if item.work]
+    movements, found = draft.library.movements, list[tuple[Node, str]]()
+    for work in said.of(p.WorkLine):
+        alike = [i for i in items if i.work and i.work.counts == work.counts and i.work.movement != work.movement]
+        fits = [
+            i
+            for i in alike
+            if i.work and movements[work.movement].size in (SizeKind.NONE, movements[i.work.movement].size)
+        ]
+        if len({i.work.movement for i in fits if i.work}) != 1 or work.sizes:
+            return
+        found += [(item, work.movement) for item in fits]
+    for item, name in found:
+        item.others = (*item.others, (label, name))
+        item.tokens += [token for token in tokens if token.kind is not Kind.MARK]
+    said.used = True
 
 
 def _settle_bracket(draft: Draft, said: Said, other: p.Instead) -> None:
@@ -78,6 +104,18 @@ def doubt_score(draft: Draft) -> None:
                 said.sentence.tokens,
             )
             said.used = said.doubted = True
+
+
+def doubt_order(draft: Draft) -> None:
+    """Ask about work in reverse and about reps that must be done in one set."""
+    for said in draft.said:
+        work = said.sentence.section is Section.WORK and not said.doubted and not said.sentence.heading
+        text = said.text().lower()
+        if work and BACKWARDS & said.low() and {"same", "order", "again"} & said.low():
+            ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what is done in reverse, and where?", said.sentence.tokens)
+        if work and "max" in said.low() and ("in one set" in text or "unbroken set" in text):
+            words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for reps in one set"
+            ask(draft, words, said.sentence.tokens)
 
 
 def doubt_unread(draft: Draft) -> None:

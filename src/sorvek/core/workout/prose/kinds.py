@@ -69,6 +69,8 @@ def is_work(draft: Draft, said: Said) -> bool:
     others = SWAPS & said.low() or (DOING & said.low() and not any(work.counts for work in works))
     if others and said.cue("level"):
         return False
+    if of_a_level(said) and draft.builder.visits():
+        return False  # “Masters women: 30 chest-to-bar pull-ups”
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said) or "example" in said.low():
         return False
@@ -76,6 +78,19 @@ def is_work(draft: Draft, said: Said) -> bool:
         return bool(works) and (_only_work(said) or said.cue("amrap"))
     scored = bool(vocabulary("scores") & said.low()) or said.cue("score", "tiebreak")
     return any(work.counts for work in firm) or not scored
+
+
+def of_a_level(said: Said) -> bool:
+    """Return whether a sentence begins with a level and says nothing but its counted work."""
+    head = [*said.sentence.lead, *said.sentence.tokens][:3]
+    levels = [token for token in head if token.cue("level") and token.low not in ("rx", "open")]
+    works = said.of(p.WorkLine)
+    return (
+        bool(levels)
+        and bool(works)
+        and all(work.counts for work in works)
+        and not said.has(p.RoundCount, p.RepCounts)
+    )
 
 
 def conditional(said: Said) -> bool:

@@ -17,6 +17,19 @@ from sorvek.core.workout.prose.words import Token
 KETTLEBELLS_KG = {8, 12, 16, 20, 24, 28, 32, 36, 40}
 
 
+# Balls as they are sold in kg and in lb, and the dumbbell from which on it is lb; common practice, no source.
+BALLS = {"kg": {3, 4, 5, 6, 7, 8, 9, 12}, "lb": {14, 16, 18, 20, 30}}
+LEAST_DUMBBELL_LB = 35
+
+
+def _cast(movement: Movement, values: Sequence[float]) -> str:
+    """Return the unit sizes can only be in, empty where both are made."""
+    if "ball" in movement.gear:
+        return next((unit for unit, sizes in BALLS.items() if sizes.issuperset(values)), "")
+    held = movement.gear.split(";")[0] in ("dumbbell", "two dumbbells")
+    return "lb" if held and max(values) >= LEAST_DUMBBELL_LB else ""
+
+
 class Sized:
     """Which amounts belong to which lines of work, and the divisions they name."""
 
@@ -337,7 +350,7 @@ class Sized:
             return "in m or ft?", ""
         cast_kg = "kettlebell" in movement.gear and all(a.value in KETTLEBELLS_KG for a in amounts)
         halves = any(a.value % 1 for a in amounts)  # 22.5 and 42.5 are sizes in kg only
-        unit = self.unit or ("kg" if cast_kg or halves else "")
+        unit = self.unit or ("kg" if cast_kg or halves else _cast(movement, [a.value for a in amounts]))
         return ("", unit) if unit else ("in kg or lb?", "")
 
     def unused(self) -> Iterator[Node]:

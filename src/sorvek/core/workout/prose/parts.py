@@ -6,13 +6,14 @@ from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounds import SILENT, ask
+from sorvek.core.workout.prose.bounds import LEAST_TIME_S, SILENT, ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Token
 
 MOST_TIMES = 20
+SHORT = 3  # words of a line that only says how often all parts are done
 APART = {"separate", "separately", "apart", "individually", "independently"}
 MAX = {"max", "maximum"}
 
@@ -33,7 +34,9 @@ def find_parts(draft: Draft) -> Parts:
     if capped := _capped(told):
         draft.facts.form = w.Form.FOR_TIME
         return capped
-    if any(said.cue("for_time", "until_missed", "extend", "emom", "tiebreak") for said in told):
+    if any(said.cue("for_time", "until_missed", "emom", "tiebreak") for said in told):
+        return none
+    if any(span.role == "extend" for said in told for span in said.of(p.Span)):
         return none
     if any(said.has(p.Lift, p.Step) or _gated(said) for said in told):
         return none
@@ -102,7 +105,11 @@ def _gated(said: Said) -> bool:
 
 def _begin(said: Said, ahead: Said | None) -> tuple[float, list[Token]] | None:
     """Return the seconds of a part that begins with a sentence, and the words that say them."""
-    spans = [span for span in said.of(p.Span) if span.role in ("amrap", "", "within", "every")]
+    spans = [
+        span
+        for span in said.of(p.Span)
+        if span.role in ("amrap", "", "within", "every") and span.seconds >= LEAST_TIME_S
+    ]
     most = said.cue("amrap") or bool(MAX & said.low())
     for found in said.of(p.Range):
         rest = any(token.cue("rest") for token in said.sentence.tokens)
@@ -126,7 +133,15 @@ def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | 
         for said in told
         for rounds in said.of(p.RoundCount)
         if not any(work.counts for work in said.of(p.WorkLine))
-        and (id(said) in found.begins or any(span.role == "rest" for span in said.of(p.Span)) or said is told[0])
+        and (
+            id(said) in found.begins
+            or any(span.role == "rest" for span in said.of(p.Span))
+            or said is told[0]
+            or (
+                said.sentence.words <= SHORT
+                and not any(id(before) in found.begins for before in told[: told.index(said)])
+            )
+        )
     ]
     return counts[0] if len(counts) == 1 and counts[0][1].count <= MOST_TIMES else None
 

@@ -19,6 +19,7 @@ from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.doubts import (
     doubt_lost,
     doubt_missing,
+    doubt_order,
     doubt_scaled,
     doubt_score,
     doubt_times,
@@ -147,6 +148,7 @@ def _doubt(draft: Draft) -> None:
     settle_others(draft)
     doubt_scaled(draft)
     doubt_score(draft)
+    doubt_order(draft)
     doubt_unread(draft)
     doubt_lost(draft)
     doubt_missing(draft)

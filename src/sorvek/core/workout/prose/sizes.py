@@ -342,6 +342,9 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
     after = tokens[index + 1] if index + 1 < len(tokens) else None
     if behind is not None and behind.text in "'’′" and after is not None and after.cue("amrap", "cap", "emom"):
         return None  # “7' AMRAP”
+    plural = behind is not None and behind.text == "s" and behind.start == first.end and bool(amounts)
+    if plural and before is not None and before.mark("/"):
+        return Quantity(first.number), index - at + 1  # “50/35s”
     if behind is not None and behind.unit("min", "s", "h"):
         return None  # “masters 9 minutes”
     if behind is not None and behind.unit(*DIMENSIONS) and after is not None and after.low in MORE:
