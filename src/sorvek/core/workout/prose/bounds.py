@@ -59,7 +59,7 @@ def find_bounds(draft: Draft) -> None:
         draft.builder.first_s = early[0][1].seconds if early else 0.0
     elif amraps and not (timed and _later(draft, amraps, timed)):
         _amrap(draft, amraps, told.spans, told.ranges)
-    elif not timed and (ahead := _over_again(told)):
+    elif not timed and (ahead := _over_again(told) or _until_time(told)):
         said, span = ahead
         _form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
     elif timed or told.role("cap"):
@@ -84,6 +84,12 @@ def _over_again(told: _Told) -> tuple[Said, p.Span] | None:
     again = any(said.cue("repeat") and said.cue("if") for said in told.usable)
     spans = [pair for pair in told.spans if pair[1].role in ("cap", "within", "amrap", "")]
     return spans[0] if again and spans else None
+
+
+def _until_time(told: _Told) -> tuple[Said, p.Span] | None:
+    """Return the only time told of work that goes on “until the time is gone”."""
+    spans = [pair for pair in told.role("", "cap", "within") if told.cue("until_time") and not pair[0].has(p.Lift)]
+    return spans[0] if len({span.seconds for _, span in spans}) == 1 else None
 
 
 def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
@@ -135,7 +141,9 @@ def _unending(told: _Told) -> tuple[Said, p.Span] | None:
 def _ask_parts(draft: Draft, told: _Told) -> None:
     """Ask about stretches of the clock with scores of their own, and about work in any order."""
     timed = [said for said, _ in told.ranges if said.cue("for_time")]
-    open_ended = [said for said, _ in told.ranges if said.cue("amrap")]
+    open_ended = [
+        said for said, _ in told.ranges if said.cue("amrap") or (MOST & said.low() and not said.has(p.Lift))
+    ]
     if timed and open_ended:
         tokens = [token for said in (*timed, *open_ended) for token in said.sentence.tokens]
         ask(draft, "one part for time and one for reps: the notation has words for one score only", tokens)

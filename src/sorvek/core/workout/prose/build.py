@@ -285,7 +285,7 @@ class Builder:
             and not _bare_list(said)
             and not said.of(p.RepCounts)
             and not said.cue("amrap")
-            and not self.parts
+            and not (self.parts and not {"total", "count", "counts"} & said.low())
         ):
             return
         lo = phrase.lo

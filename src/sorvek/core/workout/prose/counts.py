@@ -107,6 +107,9 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
         return before.name
     if any(token.low in MORE for token in row.tokens[lo:hi]):
         return "extend"
+    ahead = row.token(hi)
+    if ahead is not None and ahead.low == "off":
+        return "rest"  # “2 minutes on, 1 minute off”
     if row.cue_at(hi, "rest") or (row.cue_at(hi + 1, "rest") and row.tokens[hi].low == "of"):
         return "rest"
     return _role_behind(row, lo, hi) or _role_before(row, lo)
@@ -316,6 +319,8 @@ def step_at(row: WordRow, at: int) -> Step | None:
         and not any(t.cue("each_round") for t in row.tokens)
     ):
         return None
+    if more is not None and more.kind is Kind.MOVEMENT and behind is not None and behind.low == "more":
+        return Step(at, index + 2, int(token.number), (more.name,))  # “one snatch more”
     if more is not None and (more.low in ("more", "added") or (more.cue("adding") and more.low == "more")):
         return _step_of(row, at, index + 1, int(token.number), True)
     return None
@@ -357,6 +362,11 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
     behind = row.token(index)
     if behind is None:
         return None
+    if behind.low in ("x", "×") and index == at + 1 and duration(row, at + 2) is not None:
+        return RoundCount(at, at + 2, int(token.number))  # “4 x 2 minutes on”
+    lasting = skip(row.tokens, index + 1, {"of"}, "-–")
+    if behind.cue("window") and duration(row, lasting) is not None:
+        return RoundCount(at, index + 1, int(token.number))  # “4 intervals of 2 minutes”
     rft = behind.cue("for_time") and behind.low == "rft"
     listed = (
         behind.low in ("x", "×")

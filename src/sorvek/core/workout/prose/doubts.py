@@ -164,11 +164,11 @@ def doubt_missing(draft: Draft) -> None:
     known |= {token.name for node in draft.top() for _, tokens in origins(node) for token in tokens}
     known |= {token.name for _, tokens in draft.facts.asked for token in tokens}
     for said in draft.said:
-        quiet = said.sentence.section is not Section.WORK or said.doubted or said is draft.title
+        quiet = said.sentence.section not in (Section.WORK, Section.CAP) or said.doubted or said is draft.title
         if quiet or said.sentence.heading or said.has(p.Lift) or vocabulary("standards") & said.low():
             continue
         for work in said.of(p.WorkLine):
-            weak = said.tokens(work)[0].low in vocabulary("weak") or work.movement == "run"
+            weak = not work.unit and (said.tokens(work)[0].low in vocabulary("weak") or work.movement == "run")
             if not (work.counts or weak or any(means(work.movement, name) for name in known if name)):
                 words = f"{words_of(said.tokens(work))}: how many, and where?"
                 draft.builder.body.append(Node(said.tokens(work), w.Doubt(words)))

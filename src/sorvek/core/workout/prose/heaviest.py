@@ -8,6 +8,7 @@ from sorvek.core.workout.prose.phrases import (
     WordRow,
     skip,
 )
+from sorvek.core.workout.prose.sizes import sizes_at
 from sorvek.core.workout.prose.words import Kind, Token
 
 # So many words behind the cue the lift is looked for, farther where the parts of a complex follow.
@@ -46,6 +47,8 @@ def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
         if found.mark(".;") or (not joined and (index > cue + FARTHEST or found.kind is Kind.CLOCK)):
             return None
         if found.kind is Kind.MOVEMENT:
+            if _loaded(row, index):
+                return None  # “max thrusters at 40/30 kg” are reps
             end, more, known = _parts_behind(row, index + 1, joined)
             unsure = "" if known and (more or not joined) else "a complex with a part that is not known"
             behind = row.token(end + 1)
@@ -61,6 +64,13 @@ def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
                 return None
         joined = joined or found.low == "complex"
     return None
+
+
+def _loaded(row: WordRow, at: int) -> bool:
+    """Return whether a movement in the plural has its load right behind it."""
+    sizes = sizes_at(row.tokens, skip(row.tokens, at + 1, {"at", "with"}, ",(@-–:"), set())
+    plural = row.tokens[at].low.endswith("s")
+    return plural and sizes is not None and any(amount.unit in ("kg", "lb") for amount in sizes.amounts)
 
 
 def _parts_behind(row: WordRow, at: int, joined: bool) -> tuple[int, tuple[tuple[str, int], ...], bool]:

@@ -49,6 +49,11 @@ def find_parts(draft: Draft) -> Parts:
             found.ranges += said.of(p.Range)
     repeats = _repeats(told, found)
     found.times = repeats[1].count if repeats else 1
+    numbered = [said for said in told if any(c.name == "window" and c.number for c in said.of(p.Cue))]
+    if len(found.begins) == 1 and len(numbered) == found.times > 1:
+        # “3 x 3-minute intervals with 1 minute of rest: Interval 1: …”
+        length = next(iter(found.begins.values()))
+        found.begins, found.times = {id(said): length for said in numbered}, 1
     rests = any(span.role == "rest" for said in told for span in said.of(p.Span))
     if len(found.begins) < 2 and not (found.begins and found.times > 1 and rests):
         return none
@@ -116,6 +121,11 @@ def _begin(said: Said, ahead: Said | None) -> tuple[float, list[Token]] | None:
         follows = ahead is not None and (ahead.cue("amrap") or bool(MAX & ahead.low()))
         if not rest and (most or follows):
             return found.to_s - found.from_s, said.tokens(found)
+    spans = [
+        span
+        for span in spans
+        if not {"each", "every"} & {t.low for t in said.sentence.tokens[max(0, span.lo - 2) : span.lo]}
+    ]
     window = said.cue("window") and not said.cue("score", "if")
     working = bool({"work", "working", "on"} & said.low()) and said.of(p.Span) != spans
     works = said.of(p.WorkLine)
@@ -132,7 +142,7 @@ def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | 
         (said, rounds)
         for said in told
         for rounds in said.of(p.RoundCount)
-        if not any(work.counts for work in said.of(p.WorkLine))
+        if (said.cue("window") or not any(work.counts for work in said.of(p.WorkLine)))
         and (
             id(said) in found.begins
             or any(span.role == "rest" for span in said.of(p.Span))
@@ -150,6 +160,10 @@ def close_parts(draft: Draft, parts: Parts) -> None:
     """Put the parts in order, what they rest between them, and the last movement without a count to the end."""
     builder = draft.builder
     nodes = builder.parts
+    before = next((node for node in builder.body if isinstance(node.block, w.Rest)), None)
+    if before is not None and len(nodes) > 1 and builder.parting is None:
+        builder.body.remove(before)
+        builder.parting = before
     body: list[Node] = []
     for number, node in enumerate(nodes):
         leading, trailing = _rests(node)

@@ -12,6 +12,9 @@ from sorvek.core.workout.prose.words import Kind, Token
 # Words that may stand beside the counts of the next rung: “then 10 + 10 in the next”.
 FILLERS = {
     "after",
+    "do",
+    "on",
+    "so",
     "and",
     "each",
     "following",
@@ -129,9 +132,22 @@ def fold_rungs(draft: Draft) -> None:
             _doubt_steps(draft)
         return
     rungs = period(lines)
-    step = builder.steps[0][1] if builder.steps else None
+    step = builder.steps[0][1] if builder.steps else _told_on(builder.body, rungs)
     if len(rungs) > 1 or step is not None:
         _fold(draft, lines, rungs, step)
+
+
+def _told_on(body: Sequence[Node], rungs: Sequence[Sequence[Node]]) -> p.Step | None:
+    """Return the step of counts that are told behind the only rung: “3 squats, 3 jumps, then 6 and 6, 9 and 9”."""
+    firsts: set[float] = {node.work.counts[0] for node in rungs[0] if node.work and node.work.counts}
+    for node in body if len(rungs) == len(firsts) == 1 and len(rungs[0]) > 1 else ():
+        numbers = [token.number for token in node.tokens if token.kind is Kind.NUMBER]
+        later = list(dict.fromkeys(numbers))
+        steps = {b - a for a, b in pairwise([*firsts, *later])}
+        doubled = len(numbers) == len(later) * len(rungs[0])
+        if isinstance(node.block, w.Doubt) and doubled and len(later) > len(steps) == 1 and min(steps) > 0:
+            return p.Step(0, 0, int(min(steps)))
+    return None
 
 
 def _fold(draft: Draft, lines: Sequence[Node], rungs: Sequence[Sequence[Node]], step: p.Step | None) -> None:
@@ -181,7 +197,7 @@ def _goes_on(node: Node, ladder: w.Ladder) -> bool:
     """Return whether a doubt holds nothing but counts of later rungs: “9, 9, 12, 12, …”."""
     counts = [t for before, t in pairwise([None, *node.tokens]) if not (before and before.low in FILLERS)]
     beyond = [token.number - ladder.first for token in counts if token and token.kind is Kind.NUMBER]
-    bare = all(t.kind in (Kind.NUMBER, Kind.MARK) or t.low in FILLERS for t in node.tokens)
+    bare = all(t.kind in (Kind.NUMBER, Kind.MARK) or t.low in FILLERS or t.cue("etc") for t in node.tokens)
     on = ladder.step > 0 and bool(beyond) and all(n > 0 and n % ladder.step == 0 for n in beyond)
     return isinstance(node.block, w.Doubt) and bare and on
 

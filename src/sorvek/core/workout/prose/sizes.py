@@ -351,7 +351,8 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
         return None  # “with 5 kg more”
     if behind is not None and behind.unit(*DIMENSIONS):
         return Quantity(first.number, behind.name), index - at + 1
-    if first.number == 2 and _implement_soon(tokens, at):
+    counting = behind is not None and behind.cue("rounds", "set")  # “Men: 5 rounds”
+    if counting or (first.number == 2 and _implement_soon(tokens, at)):
         return None  # “women two 35 lb dumbbells”: two of them
     behind = tokens[at + 1] if at + 1 < len(tokens) else None
     slashed = before is not None and before.mark("/|") and bool(amounts)
