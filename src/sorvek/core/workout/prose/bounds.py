@@ -210,6 +210,9 @@ def _windowed(draft: Draft, told: _Told) -> bool:
         return True
     if len(told.ranges) > 1 and (missed or told.cue("if", "window")) and not told.has(p.Lift):
         said, found = told.ranges[0]
+        if len({r.to_s - r.from_s for _, r in told.ranges}) > 1 and not missed:
+            draft.facts.form = w.Form.STAGES
+            return True
         _form(draft, w.Form.WINDOWS, found.to_s - found.from_s, said.tokens(found), missed[:1])
         return True
     return False

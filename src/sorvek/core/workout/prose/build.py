@@ -386,6 +386,10 @@ class Builder:
             pass  # where parts have a time each these words say no more
         elif phrase.name == "window":
             self._window(said, phrase)
+        elif phrase.name == "rounds" and self.windowed and phrase.number == len(self.windows) + 1:
+            self.close()
+            self.open = []
+            self.windows.append(Node(said.tokens(phrase), w.Window(())))
         elif phrase.name == "rounds" and phrase.number == 1 and self.open and not self.open[-1].inner:
             # The rounds are listed one by one.
             listed = self.open.pop()

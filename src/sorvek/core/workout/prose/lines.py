@@ -142,6 +142,7 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
     """Yield the sentences of every line with their sections."""
     section = Section.WORK
     division: list[Token] = []
+    worked = False
     for line in lines:
         tokens, bullet = _without_bullet(line.tokens)
         if line is lines[0] and (end := _title_end(tokens)):
@@ -158,10 +159,13 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             division, section = [], Section.WORK
         clause = bullet and line.tokens[0].kind is Kind.NUMBER and len(tokens) <= MOST_CLAUSE
         heading, rest, found = _heading(tokens, bullet and not clause)
+        worked = worked or (section is Section.WORK and _counted_line(tokens))
         if heading and not rest:
             if line is lines[0] and not any(token.mark(":#") for token in tokens):
                 found = None  # a title, whatever its words
             division = []
+            if found is Section.WORK and worked and any(token.low == "flow" for token in heading):
+                found = Section.STANDARDS  # the work was listed before: this says how it goes
             section = found or (Section.WORK if section is Section.WORK else section)
             yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, section, True)
             continue

@@ -10,7 +10,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import IMPLEMENTS, Quantity, division_at, fitting, sexed, size_of
-from sorvek.core.workout.prose.targets import target_of
+from sorvek.core.workout.prose.targets import label_before, target_of
 from sorvek.core.workout.prose.words import Token
 
 # Kettlebells as they are cast in kg; none of these is a size in lb (common practice, no source).
@@ -114,7 +114,7 @@ class Sized:
         assert item.work is not None
         own = self.found.get(id(item), ())
         for said, load in self.apart:
-            label = _label_before(said, load)
+            label = label_before(said, load)
             named = any(n in self.library.movements and means(n, item.work.movement) for n in load.nouns)
             level = set(label.split()) - {"men", "women", "rx", "open"}
             if own and level and named and not any(a.division for a in own):
@@ -171,7 +171,7 @@ class Sized:
         for item in self.items:
             for said in (self.said[number] for number in below.get(id(item), ())):
                 for load in said.of(p.Loads):
-                    label = _label_before(said, load)
+                    label = label_before(said, load)
                     named = [a if a.division else replace(a, division=label) for a in load.sizes.amounts]
                     self.found[id(item)] = _distinct([*self.found.get(id(item), ()), *named])
                     self.taken |= {id(other) for at, other in self.apart if at is said}
@@ -212,7 +212,7 @@ class Sized:
                 if amounts:
                     if gear.startswith("two") and _one_of_them(said, load):
                         self.single.add(id(item))
-                    label = _label_before(said, load)
+                    label = label_before(said, load)
                     named += [a if a.division or not label else replace(a, division=label) for a in amounts]
                     self.taken.add(id(load))
                     item.tokens += said.tokens(load)
@@ -291,7 +291,7 @@ class Sized:
             (bool(problem), problem),
             (id(node) in self.single, "with one or with two of them?"),
             (movement.size is SizeKind.LOAD and not amounts, "no load is given"),
-            (target is None, "which target is for whom?"),
+            (target is None or self._falling(target), "which target is for whom?"),
             (
                 bool(work.unit) and not _counted_in(work.unit, movement),
                 f"{movement.name} is not counted in {work.unit}",
@@ -455,21 +455,3 @@ def _context(said: Said, load: p.Loads) -> list[str]:
     before = p.nouns_of(tokens[start : load.lo]) + list(load.nouns)
     behind = p.nouns_of(tokens[load.hi : end]) if not p.nouns_of(tokens[start : load.lo]) else []
     return before + behind + p.nouns_of(said.sentence.lead)
-
-
-def _label_before(said: Said, load: p.Loads) -> str:
-    """Return the division named last before loads, in the heading or the sentence, brackets left out.
-
-    Several in a heading, “(M/W)”, only give the order.
-    """
-    found = ""
-    for tokens in (said.sentence.lead, said.sentence.tokens[: load.lo]):
-        names, index, depth = [], 0, 0
-        while index < len(tokens):
-            depth += tokens[index].mark("([") - tokens[index].mark(")]")
-            name, used = division_at(tokens, index)
-            names += [name] if name and depth < 1 else []
-            index += max(1, used)
-        if tokens is not said.sentence.lead or len(names) == 1:
-            found = names[-1] if names else found
-    return found

@@ -36,6 +36,12 @@ def fold_windows(draft: Draft) -> None:
     builder = draft.builder
     windows = [node for node in builder.windows if any(True for _ in node.items())]
     if draft.facts.form is not w.Form.WINDOWS:
+        if draft.facts.form is w.Form.STAGES and not builder.stages and len(builder.windows) == len(builder.ranges):
+            ends = zip(builder.windows, builder.ranges, strict=True)
+            builder.stages = [
+                Node(node.tokens, w.Stage(ends_at.to_s, ()), inner=node.inner) for node, ends_at in ends
+            ]
+            builder.windows = []
         for node in builder.windows:
             builder.body += node.inner
         if draft.facts.form is w.Form.STAGES:

@@ -7,7 +7,7 @@ from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.lines import Section, Sentence, TextLine
 from sorvek.core.workout.prose.phrases import Loads, Phrase, WorkLine, nouns_of
-from sorvek.core.workout.prose.sizes import DIMENSIONS, Quantity, Sizes, division_at, sizes_at
+from sorvek.core.workout.prose.sizes import DIMENSIONS, Quantity, Sizes, division_at, sexed, sizes_at
 from sorvek.core.workout.prose.words import Kind, Token
 
 COUNTS = {"reps", "repetitions", "quantity", "count", "amount", "volume"}  # heads of a column of counts
@@ -111,7 +111,10 @@ def _row(head: Row, row: Row, tokens: list[Token], across: bool) -> Iterator[Loa
             continue
         lo = tokens.index(cell[0])
         label, about = (top, row[0]) if across else (row[0], top)
-        amounts = _amounts(cell, [*about, *label], _division(label))
+        name = _division(label)
+        if across and (level := _division(row[0])) and name in ("men", "women"):
+            name = sexed(level, name)  # levels down the side, sexes across the top
+        amounts = _amounts(cell, [*about, *label], name)
         if amounts:
             yield Loads(lo, lo + len(cell), Sizes(lo, lo + len(cell), amounts), tuple(nouns_of(about)))
 

@@ -7,7 +7,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.draft import Node, Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import Quantity, size_of
+from sorvek.core.workout.prose.sizes import Quantity, division_at, size_of
 
 # No box, bar or step is that high, and no target is outside (judgement).
 LEAST_M, MOST_M = 2.2, 3.8
@@ -21,7 +21,8 @@ def target_of(node: Node, said: Sequence[Said], divisions: Sequence[str]) -> w.S
         for other in said:
             loads = other.of(p.Loads) if other.sentence.section is not Section.SCALED else []
             for load in loads:
-                heights = _heights(load.sizes.amounts)
+                label = label_before(other, load)
+                heights = [a if a.division else replace(a, division=label) for a in _heights(load.sizes.amounts)]
                 found += heights
                 node.tokens += other.tokens(load) if heights and not other.doubted else []
     found = list(dict.fromkeys(a for a in found if a.unit == found[0].unit))
@@ -32,3 +33,21 @@ def _heights(amounts: Sequence[Quantity]) -> list[Quantity]:
     """Return the amounts that can be heights of a target."""
     high = [a for a in amounts if a.unit in ("m", "ft", "cm", "in")]
     return [replace(a, pair=False) for a in high if LEAST_M <= w.Size((a.value,), a.unit).metres(0) <= MOST_M]
+
+
+def label_before(said: Said, load: p.Loads) -> str:
+    """Return the division named last before loads, in the heading or the sentence, brackets left out.
+
+    Several in a heading, “(M/W)”, only give the order.
+    """
+    found = ""
+    for tokens in (said.sentence.lead, said.sentence.tokens[: load.lo]):
+        names, index, depth = [], 0, 0
+        while index < len(tokens):
+            depth += tokens[index].mark("([") - tokens[index].mark(")]")
+            name, used = division_at(tokens, index)
+            names += [name] if name and depth < 1 else []
+            index += max(1, used)
+        if tokens is not said.sentence.lead or len(names) == 1:
+            found = names[-1] if names else found
+    return found
