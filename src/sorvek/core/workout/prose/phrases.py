@@ -148,6 +148,7 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
         return True  # “2) Rest”
     before = tokens[at - 1].low if at else ""
     if behind in ("st", "nd", "rd", "th", "%", "go") or before in (
+        "arm",
         "workout",
         "event",
         "test",
