@@ -193,6 +193,28 @@ def doubt_times(draft: Draft) -> None:
                 draft.builder.body.append(Node(tokens, w.Doubt(words)))
 
 
+def doubt_numbers(draft: Draft) -> None:
+    """Doubt rep series, metres, calories and loads in sentences of work that nothing was made of."""
+    mine = {token.start for node in draft.top() for row in origins(node) for token in row[1]}
+    mine |= {t.start for t in (*draft.facts.tokens, *draft.facts.used, *draft.facts.lift_tokens)}
+    mine |= {token.start for _, tokens in draft.facts.asked for token in tokens}
+    for said in draft.said:
+        quiet = not said.used or said.doubted or said is draft.title or said.sentence.heading or defines(said)
+        if quiet or said.sentence.section is not Section.WORK or vocabulary("standards") & said.low():
+            continue
+        tokens = said.sentence.tokens
+        read = {i for phrase in said.phrases for i in range(phrase.lo, phrase.hi)}
+        lost = [
+            tokens[i : i + 2]
+            for i in range(len(tokens) - 1)
+            if i not in read and tokens[i].kind is Kind.NUMBER and tokens[i + 1].unit("m", "km", "cal", "kg", "lb")
+        ]
+        lost += [said.tokens(counts) for counts in said.of(p.RepCounts)]
+        for words in lost:
+            if words[0].start not in mine:
+                draft.builder.body.append(Node(words, w.Doubt(f"{words_of(words)}: what is it for?")))
+
+
 def _worrying(draft: Draft, said: Said) -> bool:
     """Return whether a sentence that was not used may hold work, a load or a time."""
     low = said.low()

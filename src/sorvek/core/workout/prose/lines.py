@@ -180,7 +180,9 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
 
 def _title_end(tokens: Sequence[Token]) -> int:
     """Return where a title ends that stands before the work on one line, “Kelp — for time”, 0 if none does."""
-    end = next((i for i, t in enumerate(tokens[: MOST_HEADING + 1]) if i and t.mark("—–-/|(:")), 0)
+    near = tokens[: MOST_HEADING + 1]
+    end = next((i for i, t in enumerate(near) if i and t.mark("—–-/|:")), 0)
+    end = end or next((i for i, t in enumerate(near) if i and t.mark("(")), 0)
     head, behind = tokens[:end], tokens[end:]
     apart = end and (tokens[end].start > tokens[end - 1].end or tokens[end].mark("/|:"))
     forms = ("amrap", "for_time", "emom", "cap")
@@ -206,11 +208,27 @@ def _title_end(tokens: Sequence[Token]) -> int:
             not {t.low for t in head} & ADDRESSED
             and len(numbers) < 2
             and 0 not in numbers
-            and all(t.text[0].isupper() or t.low in SMALL for t in head if t.kind is Kind.WORD)
+            and all(t.text[0].isupper() or t.low in SMALL for t in _outside(head) if t.kind is Kind.WORD)
         )
         worked = any(t.kind in (Kind.NUMBER, Kind.CLOCK) or t.cue(*forms) for t in behind)
-        return end if plain and named and worked and _section(head) is None else 0
+        section = _section(_outside(head))
+        free = section is None or (section is Section.WORK and bool(numbers) and _says_work(behind))
+        return end if plain and named and worked and free else 0
     return end if apart and plain and any(t.cue(*forms, "lift") for t in behind) else 0
+
+
+def _says_work(tokens: Sequence[Token]) -> bool:
+    """Return whether the first sentence says work: “Test 4: build to a heavy clean”, not “Test 4: THREE BUOYS”."""
+    end = next((i for i, token in enumerate(tokens) if token.mark(".;!?")), len(tokens))
+    said = [token for token in tokens[:end] if token.kind is not Kind.MARK]
+    numbered = any(token.kind in (Kind.NUMBER, Kind.CLOCK) for token in said)
+    about = any(t.kind in (Kind.MOVEMENT, Kind.UNIT) or t.cue("amrap", "for_time", "rounds", "lift") for t in said)
+    return numbered and about and len(said) > 4
+
+
+def _outside(tokens: Sequence[Token]) -> Sequence[Token]:
+    """Return the words before a bracket: “Qualifier 7 (tie-break workout)”."""
+    return tokens[: next((i for i, token in enumerate(tokens) if token.mark("(")), len(tokens))]
 
 
 def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:

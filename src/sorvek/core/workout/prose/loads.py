@@ -20,6 +20,7 @@ KETTLEBELLS_KG = {8, 12, 16, 20, 24, 28, 32, 36, 40}
 # Balls as they are sold in kg and in lb, and the dumbbell from which on it is lb; common practice, no source.
 BALLS = {"kg": {3, 4, 5, 6, 7, 8, 9, 12}, "lb": {14, 16, 18, 20, 30}}
 LEAST_DUMBBELL_LB = 35
+LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
 
 
 def _cast(movement: Movement, values: Sequence[float]) -> str:
@@ -357,11 +358,15 @@ class Sized:
         """Yield a doubt for every load that stands apart and belongs to nothing."""
         for said, load in self.apart if self.items else ():
             used = id(load) in self.taken or all(self._known(a) for a in load.sizes.amounts)
-            if not used and said.sentence.section in (Section.WORK, Section.LOADS) and self._matters(load):
+            if not used and said.sentence.section in (Section.WORK, Section.LOADS) and self._matters(said, load):
                 yield Node(said.tokens(load), w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: what is it for?"))
 
-    def _matters(self, load: p.Loads) -> bool:
-        return any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
+    def _matters(self, said: Said, load: p.Loads) -> bool:
+        works = any(work.counts for work in said.of(p.WorkLine))
+        far = works and any(
+            a.unit in ("m", "km") and a.value >= LEAST_WAY_M for a in load.sizes.amounts
+        )  # “walks 30 m on …”
+        return far or any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
 
     def _known(self, amount: Quantity) -> bool:
         return any(

@@ -19,6 +19,7 @@ from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.doubts import (
     doubt_lost,
     doubt_missing,
+    doubt_numbers,
     doubt_order,
     doubt_scaled,
     doubt_score,
@@ -153,6 +154,7 @@ def _doubt(draft: Draft) -> None:
     doubt_lost(draft)
     doubt_missing(draft)
     doubt_times(draft)
+    doubt_numbers(draft)
 
 
 def _written(draft: Draft) -> _Written:
