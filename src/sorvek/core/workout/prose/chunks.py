@@ -179,7 +179,7 @@ def _of_the_step(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
     for phrase in phrases:
         step = found[-1] if found else None
         between = row.tokens[step.hi : phrase.lo] if step is not None else ()
-        joined = 0 < len(between) <= MOST_JOINED and any(token.low == "and" for token in between)
+        joined = 0 < len(between) <= MOST_JOINED and any(t.low == "and" or t.mark(",&") for t in between)
         if isinstance(step, Step) and isinstance(phrase, WorkLine) and phrase.counts and joined:
             found[-1] = replace(step, hi=phrase.hi, also=(*step.also, (phrase.movement, phrase.counts[0])))
         else:

@@ -164,7 +164,8 @@ def listed(said: Said) -> bool:
     if loads and loads >= len([token for token in sentence.tokens if not token.mark(".")]):
         return False  # “60/42.5 kg” on a line of its own
     listed = sentence.words <= 9 and sentence.first and sentence.tokens[0].kind is Kind.NUMBER
-    if not listed or defines(said) or sentence.heading or sentence.section is not Section.WORK or said.of(p.Span):
+    working = sentence.section in (Section.WORK, Section.CAP)
+    if not (listed and working) or defines(said) or sentence.heading or said.of(p.Span):
         return False
     gear = said.low() & vocabulary("gear") and not any(token.kind is Kind.MOVEMENT for token in sentence.tokens)
     return not gear and not said.cue("level") and not p.harmless(sentence.tokens, 0)

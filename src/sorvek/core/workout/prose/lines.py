@@ -166,8 +166,11 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             division = []
             if found is Section.WORK and worked and any(token.low == "flow" for token in heading):
                 found = Section.STANDARDS  # the work was listed before: this says how it goes
-            section = found or (Section.WORK if section is Section.WORK else section)
-            yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, section, True)
+            own = found or section
+            # “Cap 20” on a line of its own is all there is to say of it.
+            said = own is Section.CAP and any(t.kind in (Kind.NUMBER, Kind.CLOCK) for t in heading)
+            section = section if said else own
+            yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, own, True)
             continue
         rest = rest if line is lines[0] else [token for token in rest if not token.mark('“”"')]
         for index, part in enumerate(_split(rest)):

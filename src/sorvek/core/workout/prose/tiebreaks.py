@@ -85,6 +85,11 @@ def _tiebreak(draft: Draft, said: Said) -> bool:
         return False
     body = draft.builder.body
     works = said.of(p.WorkLine)
+    for told in said.of(p.RepCounts):
+        series = [node for node in body if node.block == w.Series(told.counts, ())]
+        if len(series) == 1:  # “after the first 21-15-9”
+            body.insert(body.index(series[0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
+            return True
     parts = any(cue.name in ("part", "stage") for cue in said.of(p.Cue))
     names = [work.movement for work in works] or [t.name for t in said.sentence.tokens if t.kind is Kind.MOVEMENT]
     if names and not parts:
@@ -116,6 +121,8 @@ def _after_work(draft: Draft, said: Said, name: str) -> bool:
     nth = next((ORDINALS[word] for word in ORDINALS if word in said.low()), None)
     if nth is not None and not said.cue("each_round") and len(found) > 1:
         found = found[nth : nth + 1 or None]
+    elif nth is not None and nth > 0 and any(item in node.inner for node in draft.builder.body for item in found):
+        return False  # “the time of the third run” of four rounds
     for item in found:
         item.tokens += said.tokens(works[-1]) if works else []
         item.block = w.TieBreak()
