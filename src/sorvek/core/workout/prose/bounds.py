@@ -148,6 +148,12 @@ def _ask_parts(draft: Draft, told: _Told) -> None:
         tokens = [token for said in (*timed, *open_ended) for token in said.sentence.tokens]
         ask(draft, "one part for time and one for reps: the notation has words for one score only", tokens)
     for said in told.usable:
+        if said.cue("amrap") and said.cue("for_time") and said.cue("then") and len(said.of(p.Span)) > 1:
+            ask(
+                draft,
+                "one part for time and one for reps: the notation has words for one score only",
+                said.sentence.tokens,
+            )
         free = FREE_ORDER & said.low() and not {"nothing", "no", "not", "never"} & said.low()
         if free or "any order" in said.text().lower():
             ask(

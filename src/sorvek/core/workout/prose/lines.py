@@ -295,7 +295,7 @@ def _work_like(tokens: Sequence[Token]) -> bool:
     """Return whether a head is itself work or says how it is bounded."""
     numbers = sum(token.kind in (Kind.NUMBER, Kind.CLOCK) for token in tokens)
     counted = numbers > 0
-    staged = any(a.cue("stage") and b.kind is Kind.NUMBER for a, b in pairwise(tokens))
+    staged = any(a.cue("stage") and (b.kind is Kind.NUMBER or b.text in "ABCD") for a, b in pairwise(tokens))
     return (
         staged
         or numbers > 1

@@ -283,7 +283,7 @@ class Sized:
         count = 1 if alone else work.counts[0] if counted else w.RISING
         amounts = self.found.get(id(node), ())
         size, problem = self._size(work, amounts) if amounts else (w.Size(), "")
-        target = target_of(node, self.said, self.divisions) if movement.to_target else w.Size()
+        target = target_of(node, self.said, self.items, self.divisions) if movement.to_target else w.Size()
         problems = (
             (count == w.RISING and id(node) not in self.counted, "how many?"),
             (bool(work.unsure), work.unsure),

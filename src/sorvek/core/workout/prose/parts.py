@@ -99,7 +99,7 @@ def _capped(told: Sequence[Said]) -> Parts | None:
 
 def _numbered(said: Said) -> bool:
     """Return whether a sentence begins with the number of a part, “Part A: …”, or holds nothing else."""
-    cues = [cue for cue in said.of(p.Cue) if cue.name == "part" and cue.number and cue.lo < 2]
+    cues = [cue for cue in said.of(p.Cue) if cue.name == "part" and cue.number and cue.lo < 4]
     return bool(cues) or any(token.cue("part") for token in said.sentence.lead)
 
 

@@ -13,10 +13,12 @@ from sorvek.core.workout.prose.sizes import Quantity, division_at, size_of
 LEAST_M, MOST_M = 2.2, 3.8
 
 
-def target_of(node: Node, said: Sequence[Said], divisions: Sequence[str]) -> w.Size | None:
-    """Return the height a line of work throws to, an empty size where none is said, None if it is not clear."""
-    own = node.work.sizes.amounts if node.work and node.work.sizes else ()
-    found = _heights(own)
+def target_of(node: Node, said: Sequence[Said], items: Sequence[Node], divisions: Sequence[str]) -> w.Size | None:
+    """Return the height a line of work throws to, an empty size where none is said, None if it is not clear.
+
+    It is the line's own, else what is said of a target anywhere, else that of another of `items` with the movement.
+    """
+    found = _own(node)
     if not found:
         for other in said:
             loads = other.of(p.Loads) if other.sentence.section is not Section.SCALED else []
@@ -25,8 +27,14 @@ def target_of(node: Node, said: Sequence[Said], divisions: Sequence[str]) -> w.S
                 heights = [a if a.division else replace(a, division=label) for a in _heights(load.sizes.amounts)]
                 found += heights
                 node.tokens += other.tokens(load) if heights and not other.doubted else []
+    alike = (_own(item) for item in items if item.work and node.work and item.work.movement == node.work.movement)
+    found = found or next((heights for heights in alike if heights), [])
     found = list(dict.fromkeys(a for a in found if a.unit == found[0].unit))
     return size_of(found, divisions, False) if found else w.Size()
+
+
+def _own(node: Node) -> list[Quantity]:
+    return _heights(node.work.sizes.amounts) if node.work and node.work.sizes else []
 
 
 def _heights(amounts: Sequence[Quantity]) -> list[Quantity]:
