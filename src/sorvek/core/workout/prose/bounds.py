@@ -428,4 +428,6 @@ def _denied(said: Said) -> bool:
 
 def _each(said: Said, span: p.Span) -> bool:
     """Return whether a time is told as “every 2:00”."""
-    return span.role == "every" and span.lo > 0 and said.sentence.tokens[span.lo - 1].low in ("every", "each")
+    before = said.sentence.tokens[span.lo - 1].low if span.lo else ""
+    clocked = before == "on the" and said.has(p.RoundCount)  # “6 rounds on the 2:00”
+    return span.role == "every" and (before in ("every", "each") or clocked)

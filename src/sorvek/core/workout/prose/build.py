@@ -229,7 +229,9 @@ class Builder:
         if phrase.turns and phrase.counts[0] == 0:
             self._climbed(phrase, tokens)
             return
-        if any(token.cue("women") for token in said.sentence.tokens[phrase.hi : phrase.hi + 3]):
+        near = said.sentence.tokens[phrase.hi : phrase.hi + 3]
+        before = said.sentence.tokens[max(0, phrase.lo - 1) : phrase.lo]
+        if any(token.cue("women") for token in near) or any(token.cue("men", "women") for token in before):
             self.doubt(f"{words_of(said.sentence.tokens)}: which movements have other counts for women?", tokens)
             return
         block = _series_block(phrase, self.amrap)

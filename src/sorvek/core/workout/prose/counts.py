@@ -110,6 +110,9 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
     ahead = row.token(hi)
     if ahead is not None and ahead.low == "off":
         return "rest"  # “2 minutes on, 1 minute off”
+    colon = ahead is not None and ahead.mark(":-–")
+    if colon and row.cue_at(hi + 1, "rest"):
+        return "rest"  # “1 min: rest”
     if row.cue_at(hi, "rest") or (row.cue_at(hi + 1, "rest") and row.tokens[hi].low == "of"):
         return "rest"
     return _role_behind(row, lo, hi) or _role_before(row, lo)

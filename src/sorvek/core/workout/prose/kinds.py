@@ -69,6 +69,9 @@ def is_work(draft: Draft, said: Said) -> bool:
     others = SWAPS & said.low() or (DOING & said.low() and not any(work.counts for work in works))
     if others and said.cue("level"):
         return False
+    opening = [token.low for token in sentence.tokens[:2]]
+    if opening in (["(", "so"], ["(", "i"], ["(", "e"]) and draft.builder.visits():
+        return False  # “(so 10 deadlifts, 1 burpee, 9 deadlifts, …)”
     if of_a_level(said) and draft.builder.visits():
         return False  # “Masters women: 30 chest-to-bar pull-ups”
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]

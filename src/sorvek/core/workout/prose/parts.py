@@ -115,7 +115,7 @@ def _begin(said: Said, ahead: Said | None) -> tuple[float, list[Token]] | None:
         for span in said.of(p.Span)
         if span.role in ("amrap", "", "within", "every") and span.seconds >= LEAST_TIME_S
     ]
-    most = said.cue("amrap") or bool(MAX & said.low())
+    most = said.cue("amrap") or any(token.low.split()[0] in MAX for token in said.sentence.tokens)
     for found in said.of(p.Range):
         rest = any(token.cue("rest") for token in said.sentence.tokens)
         follows = ahead is not None and (ahead.cue("amrap") or bool(MAX & ahead.low()))

@@ -82,7 +82,12 @@ def _age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
     age = f"{tokens[at].number:.0f}"
     if behind and behind[0].mark("+"):
         return f"{age}+", 2
-    if len(behind) == 2 and behind[0].mark("-–") and behind[1].kind is Kind.NUMBER and behind[1].number > 10:
+    if (
+        len(behind) == 2
+        and behind[0].mark("-–")
+        and behind[1].kind is Kind.NUMBER
+        and behind[1].number > tokens[at].number
+    ):
         return f"{age}-{behind[1].number:.0f}", 3
     return None
 
