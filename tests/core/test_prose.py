@@ -290,6 +290,11 @@ def test_no_prose_ends_in_an_error_or_loses_a_word(prose):
 # Which texts are notation
 
 
+def test_a_prime_apart_from_its_number_is_minutes():
+    assert read_prose("12 ' AMRAP: 5 burpees, 10 air squats", LIBRARY).text.startswith("amrap 12:00")
+    assert read_prose("12 'for time\nWall balls", LIBRARY).text  # found by fuzzing
+
+
 def test_broken_notation_keeps_its_place_and_prose_can_be_forced():
     broken = "Breakwater\namrap 11:00\n12 toes-to-bra\n9 power cleans @ 60/42.5 kg\n"
     with pytest.raises(NotationError, match="line 3, column 4"):

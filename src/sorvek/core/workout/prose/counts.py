@@ -49,7 +49,7 @@ def duration(row: WordRow, at: int) -> tuple[float, int] | None:
     if unit.low == "s" and row.token(at - 1) is not None and row.tokens[at - 1].mark("/") and row.number_at(at - 2):
         return None  # “a pair of 50/35s”
     scale = {"min": 60.0, "s": 1.0, "h": 3600.0, "ft": 60.0}
-    value = (token.number if token.kind is Kind.NUMBER else 1.0) * scale[unit.name]
+    value = (token.number if token.kind is Kind.NUMBER else 1.0) * scale.get(unit.name, 60.0)  # a prime: minutes
     end = index + 1
     more = skip(row.tokens, end, {"and", "."}, ",.")
     behind = row.token(more)
