@@ -110,3 +110,13 @@ def test_what_is_read_is_what_every_page_can_show(workout):
     endless = any(segment.endless for segment in readout.course.segments)  # has no rounds
     assert len(readout.rounds) >= 1 or readout.workout.form is Form.LIFT or endless
     assert readout.text == workout_text(workout)
+
+
+def test_the_reps_of_one_movement_to_the_end_leave_room_for_the_parts_behind():
+    """Three pieces on the rower would be 28,800 m at twice the usual speed: each gets room of its own."""
+    rowing, rounds = "part 20:00:\n  1 m row\n", "part 3:00:\n  5 burpees\n  5 air squats\n"
+    course = unroll(parse_workout("for reps\n" + "rest 1:00\n".join([*[rowing] * 3, rounds])))
+    visits = [segment.reps for segment in course.segments if segment.endless]
+    assert len(visits) == 3
+    assert min(visits) == max(visits) > 6_000
+    assert any(segment.reps == 5 for segment in course.segments)

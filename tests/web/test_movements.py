@@ -3,7 +3,7 @@
 import re
 
 from sorvek.core.workout.movements import read_movements, shipped_library
-from sorvek.store.library import ALL_COLUMNS, club_library, own_rows
+from sorvek.store.library import ALL_COLUMNS, _own_path, club_library, own_rows
 from sorvek.web.movements.fields import rows_of
 
 
@@ -68,6 +68,17 @@ def test_the_last_change_of_a_movement_is_taken_back(client, post):
     assert club_library().movements["burpee"].styles[0].cycle_s == 2.4
     post("/movements/undo", {"version": version(client, "burpee")})
     assert club_library().movements["burpee"] == shipped_library().movements["burpee"]
+
+
+def test_a_change_is_not_taken_back_over_a_file_that_was_edited_by_hand(client, post):
+    post("/movements/burpee", sent(client, "burpee", **{"0-cycle_s": "2.4"}))
+    path = _own_path()
+    path.write_text(path.read_text(encoding="utf-8").replace(",2.4,", ",2.8,"), encoding="utf-8")
+    assert "Undo" not in client.get("/movements/burpee").text
+    post("/movements/undo", {"version": version(client, "burpee")})
+    assert club_library().movements["burpee"].styles[0].cycle_s == 2.8
+    post("/movements/burpee/restore", {"version": version(client, "burpee")})
+    assert "Undo the change of burpee" in client.get("/movements/").text  # back to the edited file, not behind it
 
 
 def test_what_cannot_be_right_is_shown_again_and_not_saved(client, post):

@@ -86,18 +86,21 @@ def save_movement(name: str, rows: Sequence[Cells], seen: str) -> None:
         raise ConflictError("the club's movements")
     library_with(name, rows)
     before = own_rows()
-    _write(_own_path().with_name(EARLIER_FILE), json.dumps([*_earlier(), [name, before]][-MOST_EARLIER:]))
+    earlier = _earlier()
     _write(_own_path(), _text([*(row for row in before if row["name"] != name), *rows]))
+    _write(
+        _own_path().with_name(EARLIER_FILE), json.dumps([*earlier, [name, before, own_version()]][-MOST_EARLIER:])
+    )
 
 
 def last_changed() -> str:
     """Return the movement that was changed last, empty where nothing can be taken back."""
-    return next((name for name, _ in reversed(_earlier())), "")
+    return next((name for name, _, _ in reversed(_earlier())), "")
 
 
 def earlier_rows() -> list[Cells]:
     """Return the club's own rows before the last change."""
-    return next((rows for _, rows in reversed(_earlier())), [])
+    return next((rows for _, rows, _ in reversed(_earlier())), [])
 
 
 def take_back_change(seen: str) -> str:
@@ -108,16 +111,20 @@ def take_back_change(seen: str) -> str:
     earlier = _earlier()
     if seen != own_version() or not earlier:
         raise ConflictError("the club's movements")
-    name, rows = earlier.pop()
+    name, rows, _ = earlier.pop()
     _write(_own_path(), _text(rows))
     _write(_own_path().with_name(EARLIER_FILE), json.dumps(earlier))
     return name
 
 
-def _earlier() -> list[tuple[str, list[Cells]]]:
-    """Return the movements changed and all own rows before each change, the latest last."""
+def _earlier() -> list[tuple[str, list[Cells], str]]:
+    """Return the movements changed, all own rows before each change and the version after it, the latest last.
+
+    Nothing if the file was changed by other means since: to take a change back would lose that.
+    """
     path = _own_path().with_name(EARLIER_FILE)
-    return json.loads(path.read_text(encoding="utf-8")) if path.exists() else []
+    found = json.loads(path.read_text(encoding="utf-8")) if path.exists() else []
+    return found if found and found[-1][2] == own_version() else []
 
 
 def _write(path: Path, text: str) -> None:

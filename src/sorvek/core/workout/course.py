@@ -298,9 +298,9 @@ class _Walk:
         self.open_round(name if self.scope else name[0].upper() + name[1:])
         self.work(item, 1)
         rep_s = FASTEST_FRAC * self._cycle_s(self.slots[self.segments[-1].slot])
-        count = min(MAX_REPS - self.reps, int(cap_s / rep_s) + 1)
+        # At half the usual cycle nobody does so many; they are no part of what a plan may hold.
+        count = min(MAX_REPS, int(cap_s / rep_s) + 1)
         self.segments[-1] = replace(self.segments[-1], reps=count, endless=True)
-        self.reps += count - 1
 
     def _cycle_s(self, slot: Slot) -> float:
         """Return the seconds of a usual rep in the fastest style."""
