@@ -80,7 +80,9 @@ max_lifts = st.builds(
     st.none() | st.integers(1, 6),
     st.none() | st.builds(w.RisingBar, bar_sizes, bar_sizes, st.sampled_from([45.0, 60.0])),
 )
-lifts = st.none() | st.builds(replace, max_lifts, first=st.booleans())
+lifts = (
+    st.none() | st.builds(replace, max_lifts, first=st.booleans()) | st.builds(replace, max_lifts, rest_s=clocks)
+)
 divisions = st.sampled_from([("men", "women"), ("open", "masters men")])
 titles = st.sampled_from(["", "Harbour Light", "Three Piers"])
 
@@ -102,9 +104,11 @@ def _workout(form, cap, body):
 stages = st.lists(plain_bodies, min_size=1, max_size=3).map(
     lambda parts: tuple(w.Stage(180.0 * (i + 1), part) for i, part in enumerate(parts))
 )
+some_windows = st.lists(st.builds(w.Window, plain_bodies), min_size=1, max_size=3).map(tuple)
 windows = st.one_of(
     endless_ladders.map(lambda ladder: (ladder,)),
-    st.lists(st.builds(w.Window, plain_bodies), min_size=1, max_size=3).map(tuple),
+    some_windows,
+    st.builds(w.Rounds, st.sampled_from([0, 2, 5]), some_windows).map(lambda rounds: (rounds,)),
 )
 intervals = st.builds(w.Every, st.integers(60, 300).map(float), st.integers(1, 8), plain_bodies, comments)
 
@@ -143,7 +147,7 @@ lift_workouts = st.builds(
     titles,
     divisions,
     max_lifts,
-    st.none() | max_lifts,
+    st.none() | max_lifts | st.builds(replace, max_lifts, rest_s=clocks),
 )
 
 rules = st.one_of(

@@ -193,6 +193,8 @@ def test_chances_are_told_for_parts_windows_and_the_cap():
     gates = brief(two, plan_workout(two, effort=0.1).plan).band.gates
     assert set(gates) <= {"part 2", "finish"}
     assert 0 < gates["part 2"] <= 1
+    alike = {f"window {number}": 1.0 for number in (1, 2, 3)} | {"window 4": 0.9}
+    assert gate_words(alike) == ("windows 1 to 3: 10 days of 10", "window 4: 9 days of 10")
     assert gate_words({"window 1": 1.0, "window 2": 0.83, "window 3": 0.02}) == (
         "window 1: 10 days of 10",
         "window 2: 8 days of 10",

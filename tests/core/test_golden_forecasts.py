@@ -57,7 +57,7 @@ CASES = {
             "205 reps",
             "",
             "8 of 10 days 129–339 reps",
-            "window 1: 10 days of 10; window 2: 10 days of 10; window 3: 10 days of 10; window 4: 9 days of 10; "
+            "windows 1 to 3: 10 days of 10; window 4: 9 days of 10; "
             "window 5: 7 days of 10; window 6: 4 days of 10; window 7: 1 day of 10",
         ),
     ),

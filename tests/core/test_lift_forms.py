@@ -9,6 +9,7 @@ from hypothesis import given
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.club.prospects import prospects
 from sorvek.core.club.simulated import people, simulate_field
+from sorvek.core.errors import NotationError
 from sorvek.core.lift.attempts import Total, plan_attempts
 from sorvek.core.lift.hall.plates import USUAL_GYM, parse_gym
 from sorvek.core.lift.schools import compare_attempts
@@ -24,6 +25,7 @@ from strategies import lift_workouts
 GYM = parse_gym(USUAL_GYM)
 KNOWN = Athlete("Ada", "building", "f", one_rep_max_kg={"clean": 90.0, "push jerk": 80.0, "snatch": 65.0})
 WORK = "amrap 8:00\n10 thruster @ 43/29 kg\n10 burpee"
+RESTS = {0: "", 60: "rest 1:00, ", 180: "rest 3:00, "}
 
 
 def task_of(text, number=1, tank=None):
@@ -125,3 +127,16 @@ def test_wishes_keep_both_lifts_of_a_total_apart():
     assert (both.part(1), both.part(2)) == (first, second)
     assert both.with_part(1, Wishes()).part(2) == second
     assert replace(both, second=None).part(2) == Wishes()
+
+
+def test_an_obligatory_rest_before_the_lift_gives_back_what_the_work_took():
+    texts = {rest_s: f"Work\n{WORK}\nthen {rest}max snatch in 4:00\n" for rest_s, rest in RESTS.items()}
+    work = problem_for(parse_workout(texts[0]), KNOWN)
+    tank = run_plan(work, plan_workout(work, effort=0.1).plan).tank
+    ready = {
+        rest_s: lift_setup(parse_workout(text), KNOWN, GYM, Wishes(), tank).task.ready for rest_s, text in texts.items()
+    }
+    assert ready[0][0] < ready[60][0] < ready[180][0] <= 1
+    assert ready[60][0] == pytest.approx(ready[0][60 // 5])  # the same moment, 5 s a step
+    with pytest.raises(NotationError, match="nothing stands before a first lift"):
+        parse_workout(f"{WORK}\nfirst rest 1:00, max snatch in 4:00\n")

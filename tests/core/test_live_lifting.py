@@ -81,6 +81,8 @@ def test_two_lifts_have_a_window_each_and_an_attempt_begun_in_time_counts_in_its
     workout = read_workout(text, shipped_library()).workout
     windows = lift_windows(workout, None, None)
     assert [tuple(window) for window in windows] == [(0.0, 240.0), (240.0, 480.0)]
+    rested = read_workout(text.replace("then", "then rest 1:00,"), shipped_library()).workout
+    assert [tuple(window) for window in lift_windows(rested, None, None)] == [(0.0, 240.0), (300.0, 540.0)]
     four = replace(TASK, window_s=240.0)
     lane = LaneLift((four, four))
     taps = [

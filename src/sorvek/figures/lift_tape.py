@@ -61,13 +61,18 @@ class LiftTape:
 
 
 def lift_tape(
-    task: LiftTask, plan: AttemptPlan, load_words: Callable[[float], str], before: Briefing | None
+    task: LiftTask,
+    plan: AttemptPlan,
+    load_words: Callable[[float], str],
+    before: Briefing | None,
+    rest_s: float = 0.0,
 ) -> LiftTape:
-    """Return the tape of a plan; `before` is the conditioning piece that runs into the window, on the same clock.
+    """Return the tape of a plan; `before` is the conditioning piece before the window, on the same clock.
 
+    `rest_s` lies between them.
     Of a long piece only its end is shown, so that the window stays wide enough to read.
     """
-    opens_s = max(1.0, before.timeline.end_s) if before else 0.0
+    opens_s = max(1.0, before.timeline.end_s) + rest_s if before else 0.0
     from_s = max(0.0, opens_s - MOST_BEFORE * task.window_s)
     per_s = (WIDTH - LEFT - RIGHT) / (opens_s + task.window_s - from_s)
 

@@ -1,9 +1,14 @@
 """Forecasts in words, for pages, cards and the shell alike."""
 
+from itertools import groupby
+from operator import itemgetter
+
 from sorvek.core.advice import Briefing
 from sorvek.core.club import Outlook
 from sorvek.core.quantities import clock, days_of_ten, lb_from_kg, plain
 from sorvek.core.simulation import Band, DayScore
+
+LEAST_ALIKE = 3  # gates with one chance in a row that are told as one
 
 
 def day_words(day: DayScore) -> str:
@@ -57,8 +62,20 @@ def days_sentence(band: Band) -> str:
 
 
 def gate_words(gates: dict[str, float]) -> tuple[str, ...]:
-    """Return the chance to pass each gate, in days of ten, as far as it is open."""
-    return tuple(f"{name}: {days_of_ten(chance)}" for name, chance in gates.items() if round(10 * chance) > 0)
+    """Return the chance to pass each gate, in days of ten, as far as it is open; many that are alike in one.
+
+    “windows 1 to 5: 10 days of 10”.
+    """
+    told = ((name, days_of_ten(chance)) for name, chance in gates.items() if round(10 * chance) > 0)
+    words: list[str] = []
+    for days, run in groupby(told, key=itemgetter(1)):
+        names = [name for name, _ in run]
+        kind, _, first = names[0].rpartition(" ")
+        last = names[-1].removeprefix(f"{kind} ")
+        if len(names) >= LEAST_ALIKE and first.isdigit() and last.isdigit():
+            names = [f"{kind}s {first} to {last}"]
+        words += [f"{name}: {days}" for name in names]
+    return tuple(words)
 
 
 def load_words(load_kg: float, unit: str) -> str:

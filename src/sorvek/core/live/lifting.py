@@ -74,6 +74,7 @@ def lift_windows(workout: Workout, course: Course | None, state: LaneState | Non
     if course is not None and state is not None and workout.lift and not workout.lift.first:
         opens_s = state.last_s if state.finished(course) else course.segments[-1].deadline_s
     for lift in workout.lifts:
+        opens_s += lift.rest_s
         found.append(OpenWindow(opens_s, opens_s + lift.window_s))
         opens_s += lift.window_s
     return () if opens_s >= NO_LIMIT_S else tuple(found)

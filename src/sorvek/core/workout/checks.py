@@ -132,7 +132,7 @@ def _check_blocks(workout: w.Workout) -> None:
     elif w.Every in kinds and (workout.form is not w.Form.FOR_TIME or kinds != {w.Every} or _several(workout.body)):
         wrong = "“every 2:00 x 8:” stands alone under a “for time” line"
     elif workout.form is w.Form.WINDOWS and not _is_windows(workout.body):
-        wrong = "windows need one ladder or “window:” blocks under them"
+        wrong = "windows need one ladder or “window:” blocks under them, all or some under “8 rounds:” or “repeat:”"
     if wrong:
         raise NotationError(Place(1, 1), f"the blocks do not fit “{workout.form}”", wrong)
     caps = [block.cap_s for block in workout.body if isinstance(block, w.Stage)]
@@ -146,9 +146,15 @@ def _several(body: Sequence[w.Block]) -> bool:
 
 def _is_windows(blocks: Sequence[w.Block]) -> bool:
     body = [block for block in blocks if not isinstance(block, w.Doubt)]
-    if all(isinstance(block, w.Window) for block in body):
-        return bool(body)
-    return len(body) == 1 and isinstance(body[0], w.Ladder)
+    if len(body) == 1 and isinstance(body[0], w.Ladder):
+        return True
+    return bool(body) and all(isinstance(block, w.Window) or _of_windows(block) for block in body)
+
+
+def _of_windows(block: w.Block) -> bool:
+    """Return whether a block repeats windows and nothing else."""
+    inner = [one for one in w.body_of(block) if not isinstance(one, w.Doubt)]
+    return isinstance(block, w.Rounds) and bool(inner) and all(isinstance(one, w.Window) for one in inner)
 
 
 def _open(block: w.Block) -> bool:
@@ -169,7 +175,7 @@ def _check_nesting(workout: w.Workout, lines: list[str]) -> None:
             place = _line_with(("then", "first", "max"), lines)
             remedy = "write “then max …” on the last line, or “first max …” on the first below the format"
             raise NotationError(place, "a max lift stands between other work", remedy)
-        for inner in _below(block):
+        for inner in (one for one in _below(block) if not (_of_windows(block) and one in w.body_of(block))):
             if isinstance(inner, w.Stage | w.TimedPart | w.Window | w.Every | w.MaxLift):
                 words = {w.Stage: "stage", w.TimedPart: "part", w.Window: "window", w.Every: "every"}.get(
                     type(inner), "max"

@@ -1,8 +1,8 @@
 """A workout unrolled for one division: the stretches of work in the order they are met."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
-from itertools import pairwise
+from itertools import count, islice, pairwise
 
 from sorvek.core.constants import ERG_CAL_BASE_H, ERG_CAL_W, ERG_W_S3_M3
 from sorvek.core.errors import InfeasibleError
@@ -400,22 +400,27 @@ def _amrap(walk: _Walk, body: tuple[w.Block, ...], cap_s: float) -> None:
             )
 
 
+def _in_windows(body: tuple[w.Block, ...]) -> Iterator[tuple[tuple[w.Block, ...], int]]:
+    """Yield the work of one window after the other, and the count for lines that have none."""
+    for block in body:
+        match block:
+            case w.Ladder():
+                rungs = range(len(block.counts())) if block.turns else count(0)
+                yield from ((block.body, block.rung(index)) for index in rungs)
+            case w.Rounds():
+                for _ in range(block.count) if block.count else count(0):
+                    yield from _in_windows(block.body)
+            case w.Window():
+                yield block.body, w.RISING
+
+
 def _windows(walk: _Walk, workout: w.Workout) -> None:
-    blocks = workout.body
-    for index in range(MAX_WINDOWS):
-        ladder = blocks[0] if isinstance(blocks[0], w.Ladder) else None
-        count = w.RISING
-        if ladder is not None and (not ladder.turns or index < len(ladder.counts())):
-            body, count = ladder.body, ladder.rung(index)
-        elif ladder is None and index < len(blocks):
-            body = getattr(blocks[index], "body", ())
-        else:
-            return
+    for index, (body, reps) in enumerate(islice(_in_windows(workout.body), MAX_WINDOWS)):
         walk.enter(f"Window {index + 1}")
         walk.stage = index + 1
         walk.opens_s, walk.deadline_s = index * workout.cap_s, (index + 1) * workout.cap_s
         walk.shortest_s = 0.0
-        _body(walk, body, count)
+        _body(walk, body, reps)
         if walk.shortest_s > workout.cap_s or walk.full:
             return
 

@@ -149,7 +149,7 @@ class _Reader(Transformer[Any, Any]):
         return w.Doubt(_doubt(token))
 
     def max_lift(self, parts: Any, rising: Any, window_s: float | None, tries: int | None, comment: Any) -> Any:
-        lift = self.lift(None, parts, rising, window_s, tries, None)
+        lift = self._lift(parts, rising, window_s, tries, None)
         return w.Form.LIFT, lift.window_s, _comment(comment), lift
 
     def count(self, *parts: Any) -> tuple[tuple[Token, ...], str]:
@@ -295,18 +295,26 @@ class _Reader(Transformer[Any, Any]):
                 raise NotationError(_place(token), "a bar rises by its load", "write “from 60/40 kg, +5/2.5 kg”")
         return w.RisingBar(start[0], step[0], every_s), start[1]
 
-    def lift(
-        self, when: Token | None, parts: Any, rising: Any, window_s: Any, tries: int | None, comment: Any
-    ) -> w.MaxLift:
+    def rested(self, seconds: float) -> float:
+        return seconds
+
+    def lift(self, when: Token | None, rest_s: Any, *told: Any) -> w.MaxLift:
+        lift = self._lift(*told)
+        first = when is not None and str(when).lower() == "first"
+        if when is not None and first and rest_s:
+            place, remedy = _place(when), "leave the rest out, or write “then rest 2:00, max …” last"
+            raise NotationError(place, "nothing stands before a first lift to rest from", remedy)
+        return replace(lift, first=first, rest_s=rest_s or 0.0)
+
+    def _lift(self, parts: Any, rising: Any, window_s: Any, tries: int | None, comment: Any) -> w.MaxLift:
         (name, reps, token), *others = parts
         if rising is None and window_s is None:
             raise NotationError(_place(token), f"a max {name} has no window", "write how long, as in “in 5:00”")
         bar = rising[0] if rising else None
         if window_s is None:
             window_s = bar.longest_s if bar else 0.0
-        first = when is not None and str(when).lower() == "first"
         more = tuple(part[:2] for part in others)
-        return w.MaxLift(name, window_s, _comment(comment), reps, more, tries, bar, first)
+        return w.MaxLift(name, window_s, _comment(comment), reps, more, tries, bar)
 
 
 def _style_of(movement: Movement, words: str, token: Token) -> str:

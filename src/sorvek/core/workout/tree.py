@@ -248,7 +248,8 @@ class MaxLift:
     """A max lift of `reps` in a row in a window, alone, straight after the work or before it.
 
     `more` are the further parts of a complex, done without putting the bar down; `attempts` how many are allowed
-    (None: any); `rising` a bar whose loads are given; `second` another lift whose best is added to this one's.
+    (None: any); `rising` a bar whose loads are given; `second` another lift whose best is added to this one's;
+    `rest_s` an obligatory rest before it.
     """
 
     movement: str
@@ -260,6 +261,7 @@ class MaxLift:
     rising: RisingBar | None = None
     first: bool = False
     second: "MaxLift | None" = None
+    rest_s: float = 0.0
 
     @property
     def parts(self) -> tuple[tuple[str, int], ...]:
@@ -277,7 +279,8 @@ class MaxLift:
         rises = f", the bar rises every {clock(self.rising.every_s)}" if self.rising else ""
         open_end = self.rising is not None and self.window_s == self.rising.longest_s
         ends = " until it is missed" if open_end else f" in {clock(self.window_s)}"
-        return f"max {self.words}{rises}{ends}" + (f", {self.attempts} attempts" if self.attempts else "")
+        rest = f"rest {clock(self.rest_s)}, " if self.rest_s else ""
+        return f"{rest}max {self.words}{rises}{ends}" + (f", {self.attempts} attempts" if self.attempts else "")
 
 
 @dataclass(frozen=True, slots=True)

@@ -111,7 +111,7 @@ def _ladder(lift: LiftEntry, form: Mapping[str, str], unit: str) -> LadderPart:
         changes=[""] + [_change_words(a, b) for a, b in pairwise(plan.attempts)],
         warm_bars=[bar_drawing(one.stack).words for one in warm_up],
         staged=", ".join(piece.label for piece in staging([a.stack for a in plan.attempts])),
-        tape=lift_tape(setup.task, plan, partial(load_words, unit=unit), lift.before),
+        tape=lift_tape(setup.task, plan, partial(load_words, unit=unit), lift.before, rest_s=lift.lift.rest_s if lift.lift else 0.0),
         before=lift.before.timeline.score.text if lift.before else "",
         unit=unit,
         words=told.words,

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.build import TURNS, Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
@@ -14,6 +14,7 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 Spans = Sequence[tuple[Said, p.Span]]
 MOST_START = 4  # words of a line that says when something begins
 MOST_BEFORE = 7  # words between “each round” and its cap: “each round has a cap of 4 minutes”
+MINUTE_S = 60.0
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
 MOST = {"max", "maximum"}
 FREE_ORDER = {"partition", "partitioned", "partitioning"}
@@ -132,7 +133,8 @@ def _most(said: Said) -> bool:
 
 def _unending(told: _Told) -> tuple[Said, p.Span] | None:
     """Return the time of work that goes on and on: “9 minutes to climb: 2 …, 4 …, 6 … and so on”."""
-    if not told.cue("etc"):
+    dots = any(cue.name == "etc" for said in told.usable for cue in said.of(p.Cue))
+    if not (dots or told.cue("etc")):
         return None
     usable = [(said, span) for said, span in told.role("") if said.sentence.section is Section.WORK]
     return next((pair for pair in usable if not (pair[0].has(p.Lift) or pair[0].cue("if"))), None)
@@ -180,6 +182,8 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
         ):
             return _pace(draft, w.Every(60.0, max(1, round(span.seconds / 60)), ()), said.tokens(span))
     unsure = next(iter(told.cue("emom")), None)
+    if unsure is not None and _in_turn(draft, told, unsure):
+        return True
     apart = {"odd", "even", "alternating"} & set().union(*(s.low() for s in told.usable))
     spans = [span for span in unsure.of(p.Span) if span.role == ""] if unsure is not None else []
     if unsure is not None and len(spans) == 1 and spans[0].seconds >= 120 and not (apart or open_ended):
@@ -189,6 +193,20 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
         ask(draft, words, unsure.sentence.tokens)
         unsure.used = True
     return unsure is not None
+
+
+def _in_turn(draft: Draft, told: _Told, said: Said) -> bool:
+    """Take minutes that have work of their own in turn and are missed once: “odd minutes: …; even minutes: …”."""
+    turns = {word for other in told.usable for word in TURNS & other.low()}
+    missed = told.cue("until_missed")
+    spans = [span for span in said.of(p.Span) if span.seconds % (2 * MINUTE_S) == 0]
+    if turns != TURNS or not missed or len(spans) > 1:
+        return False
+    draft.builder.alternating = said.used = True
+    draft.builder.intervals = round(spans[0].seconds / MINUTE_S / 2) if spans else 0
+    tokens = [token for token in said.sentence.tokens if token.cue("emom")]
+    _form(draft, w.Form.WINDOWS, MINUTE_S, tokens + [t for span in spans for t in said.tokens(span)], missed[:1])
+    return True
 
 
 def _pace(draft: Draft, every: w.Every, tokens: Sequence[Token]) -> bool:
@@ -208,11 +226,7 @@ def _windowed(draft: Draft, told: _Told) -> bool:
         for rounds in said.of(p.RoundCount):
             if any(token.cue("every") for token in said.sentence.tokens[rounds.hi : span.lo]):
                 draft.builder.intervals = rounds.count
-                ask(
-                    draft,
-                    f"{rounds.count} windows and no more: the notation has no words for their number",
-                    said.tokens(rounds),
-                )
+                draft.facts.tokens += said.tokens(rounds)
         return True
     if len(told.ranges) > 1 and (missed or told.cue("if", "window")) and not told.has(p.Lift):
         said, found = told.ranges[0]
@@ -411,7 +425,8 @@ def _limits(draft: Draft, said: Said) -> bool:
     }
     refused = said.cue("if") and "not" not in said.low()
     apart = said.cue("tiebreak", "lift", "extend") or {"warm", "briefing"} & said.low()
-    return bool(have & said.low()) and not refused and not apart
+    stops = said.cue("cap") and len(said.of(p.Span)) == 1  # “the clock stops when 14 minutes are gone”
+    return (bool(have & said.low()) or stops) and not refused and not apart
 
 
 def ask(draft: Draft, words: str, tokens: Sequence[Token]) -> None:

@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.lines import Sentence
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 MOST_VISITS = 400
+TURNS = {"odd", "even"}  # minutes that have work of their own in turn
 
 
 class Builder:
@@ -36,6 +37,7 @@ class Builder:
         self.windowed = False
         self.first_s = 0.0
         self.intervals = 0  # rounds that begin by the clock, told with the form
+        self.alternating = False  # minutes have work of their own in turn
         self.parting: Node | None = None  # a rest told to stand between parts that come later
         self.part_starts: list[int] = []  # where numbered parts behind the first begin
         self.bought = False  # work that is done once stands first
@@ -104,7 +106,10 @@ class Builder:
         self._gate(said)
         begun = len(self.place())
         firm = [i for i, phrase in enumerate(said.phrases) if isinstance(phrase, p.WorkLine) and not phrase.pointed]
+        turns = [i for i, token in enumerate(said.sentence.tokens) if self.alternating and token.low in TURNS]
         for index, phrase in enumerate(said.phrases):
+            if turns and isinstance(phrase, p.WorkLine):
+                turns = self._turned(said, phrase, turns)
             # A count of rounds behind all work of its sentence is of that work.
             post = bool(firm) and firm[-1] < index
             match phrase:
@@ -376,9 +381,7 @@ class Builder:
             return
         if self.parts:
             return
-        self.close()
-        self.open = []
-        self.windows.append(Node(said.tokens(phrase), w.Window(())))
+        self._begin_window(said.tokens(phrase))
 
     def _cue(self, said: Said, phrase: p.Cue) -> None:
         again = phrase.name == "rounds" and not phrase.number and self.bought
@@ -389,9 +392,7 @@ class Builder:
         elif phrase.name == "window":
             self._window(said, phrase)
         elif phrase.name == "rounds" and self.windowed and phrase.number == len(self.windows) + 1:
-            self.close()
-            self.open = []
-            self.windows.append(Node(said.tokens(phrase), w.Window(())))
+            self._begin_window(said.tokens(phrase))
         elif phrase.name == "rounds" and phrase.number == 1 and self.open and not self.open[-1].inner:
             # The rounds are listed one by one.
             listed = self.open.pop()
@@ -413,12 +414,24 @@ class Builder:
         ahead = self.windowed and _next(said, phrase)
         if not (phrase.number or ahead):
             return
-        self.close()
-        self.open = []
         if ahead and not self.windows and self.body:
             self.windows.append(Node([], w.Window(()), inner=self.body))
             self.body = []
-        self.windows.append(Node(said.tokens(phrase), w.Window(())))
+        self._begin_window(said.tokens(phrase))
+
+    def _turned(self, said: Said, work: p.WorkLine, turns: list[int]) -> list[int]:
+        """Begin the window of a turn told before work, “odd minutes: …”, or behind it; return the turns to come."""
+        behind = next((i for i in turns if i >= work.hi), 0)
+        if turns[0] < work.lo or behind:
+            at = turns[0] if turns[0] < work.lo else behind
+            self._begin_window(said.sentence.tokens[at : at + 1])
+            return [i for i in turns if i > at]
+        return turns
+
+    def _begin_window(self, tokens: list[Token]) -> None:
+        self.close()
+        self.open = []
+        self.windows.append(Node(tokens, w.Window(())))
 
     def _countless(self, said: Said, phrase: p.Cue) -> bool:
         """Return whether a cue stands behind work without a count: “max wall walks in the remaining time”."""

@@ -182,6 +182,9 @@ def _of_the_step(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
         joined = 0 < len(between) <= MOST_JOINED and any(t.low == "and" or t.mark(",&") for t in between)
         if isinstance(step, Step) and isinstance(phrase, WorkLine) and phrase.counts and joined:
             found[-1] = replace(step, hi=phrase.hi, also=(*step.also, (phrase.movement, phrase.counts[0])))
+        elif isinstance(step, Step) and isinstance(phrase, Step) and phrase.movements and joined:
+            others = ((name, phrase.step) for name in phrase.movements)  # “(+2 muscle-ups, +4 cleans each round)”
+            found[-1] = replace(step, hi=phrase.hi, also=(*step.also, *others, *phrase.also))
         else:
             found.append(phrase)
     return found

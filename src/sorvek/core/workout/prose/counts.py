@@ -15,7 +15,7 @@ from sorvek.core.workout.prose.phrases import (
     skip,
     whole,
 )
-from sorvek.core.workout.prose.words import Kind
+from sorvek.core.workout.prose.words import Kind, ordinal
 
 # “3 more minutes” extend the clock.
 MORE = {"more", "extra", "additional", "further"}
@@ -305,8 +305,9 @@ def step_at(row: WordRow, at: int) -> Step | None:
     if token.mark("+") or adding:
         index = skip(row.tokens, at + 1, {"by", "another", "a", "further"})
         number = row.token(index)
-        if number is not None and whole(number):
-            return _step_of(row, at, index + 1, int(number.number), adding)
+        if number is not None and whole(number) and duration(row, index) is None:
+            listed = token.end == number.start and any(t.cue("each_round") for t in row.tokens[index:])
+            return _step_of(row, at, index + 1, int(number.number), adding or listed)
         one = number is not None and (number.low in ("rep", "repetition") or number.kind is Kind.MOVEMENT)
         if adding and row.lead(index) == "a" and one:
             return _step_of(row, at, index, 1, True)
@@ -319,7 +320,7 @@ def step_at(row: WordRow, at: int) -> Step | None:
     if (
         behind is not None
         and (behind.unit() or behind.kind is Kind.MOVEMENT)
-        and not any(t.cue("each_round") for t in row.tokens)
+        and not any(t.cue("each_round") or t.low in ("each", "every") for t in row.tokens)
     ):
         return None
     if more is not None and more.kind is Kind.MOVEMENT and behind is not None and behind.low == "more":
@@ -402,5 +403,4 @@ def numbered_at(row: WordRow, at: int) -> Phrase | None:
     letters = {"a": 1, "b": 2, "c": 3, "one": 1, "i": 1, "ii": 2, "iii": 3}
     if behind is not None and behind.low in letters and (behind.text.isupper() or behind.low == "one"):
         return Cue(at, at + 2, token.name, letters[behind.low])
-    ordinals = {"first": 1, "second": 2, "third": 3, "fourth": 4, "last": 99, "final": 99}
-    return Cue(at, at + 1, token.name, ordinals.get(row.lead(at), 0))
+    return Cue(at, at + 1, token.name, ordinal(row.lead(at)))

@@ -54,10 +54,17 @@ def find_lifts(draft: Draft) -> None:
     seconds, tokens = found
     first = _comes_first(draft, said)
     seconds = _from_there(draft, said, seconds)
-    draft.facts.lift = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, first=first)
+    rest_s = 0.0 if first else _gap_s(draft, said)
+    draft.facts.lift = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, first=first, rest_s=rest_s)
     draft.facts.lift_tokens = [*said.tokens(lift), *tokens]
     _add_second(draft, others)
     _limit(draft, [said, *(other for other, _ in others)])
+
+
+def _gap_s(draft: Draft, said: Said) -> float:
+    """Return the rest between an AMRAP and a lift by the clock: “0:00–8:00 AMRAP …, 10:00–15:00 max clean”."""
+    ranges = [found for found in said.of(p.Range) if found.from_s > draft.facts.cap_s > 0]
+    return ranges[0].from_s - draft.facts.cap_s if ranges and draft.facts.form is w.Form.AMRAP else 0.0
 
 
 def _from_there(draft: Draft, said: Said, seconds: float) -> float:

@@ -30,8 +30,9 @@ class Section(StrEnum):
 
 
 # “… complex of:” with the parts of it on lines of their own.
-_COMPLEX = re.compile(r"\bcomplex\b[^.;]{0,40}:\s*$", re.IGNORECASE)
-_COMPLEX_PART = re.compile(r"\s*[-–•*]?\s*([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}\s*$", re.IGNORECASE)
+_COMPLEX = re.compile(r"\bcomplex\b[^.;]{0,40}:\s*$|\b(max|heaviest)\b[^.;:]{0,40}\bcomplex\s*$", re.IGNORECASE)
+_PART = r"([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}"
+_COMPLEX_PART = re.compile(rf"\s*[-–•*]?\s*{_PART}(\+\s*{_PART})*\s*$", re.IGNORECASE)
 _BULLETS = "-–—•*·▪►>‣○●+~➡→▶✔✓☐□■◦»"
 
 
@@ -129,8 +130,17 @@ def _wrapped(line: TextLine, behind: list[Token], text: str) -> bool:
     }:
         return True
     headed = any(token.mark(":") for token in behind[:5])  # “10-20 min: …”
-    numbered = behind[0].kind is Kind.NUMBER and not _counted_line(behind) and not headed
+    begins = headed or _counted_line(behind) or _begins(behind)
+    numbered = behind[0].kind is Kind.NUMBER and not begins
     return behind[0].text[0].islower() or numbered
+
+
+def _begins(tokens: list[Token]) -> bool:
+    """Return whether a number begins a line of its own: a time, “10 minutes, …”, or a label, “5B) …”."""
+    second = tokens[1] if len(tokens) > 1 else None
+    timed = second is not None and second.unit("min", "s")
+    label = second is not None and second.start == tokens[0].end and len(second.text) == 1 and second.text.isupper()
+    return timed or label
 
 
 def _counted_line(tokens: list[Token]) -> bool:

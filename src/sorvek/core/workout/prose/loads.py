@@ -9,7 +9,15 @@ from sorvek.core.workout.notation import BY_DISTANCE, DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import IMPLEMENTS, Quantity, division_at, fitting, sexed, size_of
+from sorvek.core.workout.prose.sizes import (
+    IMPLEMENTS,
+    Quantity,
+    division_at,
+    fitting,
+    for_divisions,
+    sexed,
+    size_of,
+)
 from sorvek.core.workout.prose.targets import label_before, target_of
 from sorvek.core.workout.prose.words import Token
 
@@ -117,15 +125,19 @@ class Sized:
         for said, load in self.apart:
             label = label_before(said, load)
             named = any(n in self.library.movements and means(n, item.work.movement) for n in load.nouns)
-            level = set(label.split()) - {"men", "women", "rx", "open"}
-            if own and level and named and not any(a.division for a in own):
-                amounts = fitting(load.sizes, self.library.movements[item.work.movement])
-                self.found[id(item)] = (
-                    *self.found[id(item)],
-                    *(replace(a, division=" ".join(filter(None, (label, a.division)))) for a in amounts),
-                )
+            named = named or (not load.nouns and item in self.items and self._only_one(item))
+            amounts = fitting(load.sizes, self.library.movements[item.work.movement])
+            told = [replace(a, division=" ".join(filter(None, (label, a.division)))) for a in amounts]
+            level = {word for a in told for word in a.division.split()} - {"men", "women", "rx", "open"}
+            if told and own and level and named and not any(a.division for a in own):
+                self.found[id(item)] = (*self.found[id(item)], *told)
                 self.taken.add(id(load))
                 item.tokens += said.tokens(load)
+
+    def _only_one(self, item: Node) -> bool:
+        """Return whether all work with a load has the load of this line."""
+        loaded = [other for other in self.items if self._kind(other) is SizeKind.LOAD]
+        return item in loaded and len({self.found.get(id(other), ()) for other in loaded}) == 1
 
     def _same(self, item: Node) -> None:
         """Take the size of the same movement where it is written with one."""
@@ -284,10 +296,11 @@ class Sized:
         amounts = self.found.get(id(node), ())
         size, problem = self._size(work, amounts) if amounts else (w.Size(), "")
         target = target_of(node, self.said, self.items, self.divisions) if movement.to_target else w.Size()
+        by_division = for_divisions(work.counts, self.divisions)
         problems = (
             (count == w.RISING and id(node) not in self.counted, "how many?"),
             (bool(work.unsure), work.unsure),
-            (len(work.counts) not in (0, 1, len(self.divisions)), "which count is for whom?"),
+            (bool(work.counts) and not by_division, "which count is for whom?"),
             (id(node) in self.unclear, "which of the loads?"),
             (bool(problem), problem),
             (id(node) in self.single, "with one or with two of them?"),
@@ -304,7 +317,7 @@ class Sized:
             return w.Doubt(f"{words_of(node.tokens)[:LONGEST_DOUBT]}: {asked}")
         rising = count == w.RISING and (id(node) in self.nested or bool(work.unit))
         tiebreak = isinstance(node.block, w.TieBreak)
-        counts = work.counts if counted and len(set(work.counts)) > 1 else ()
+        counts = by_division if counted and len(set(work.counts)) > 1 else ()
         return w.Item(
             work.movement,
             count,

@@ -147,7 +147,7 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
     if at == 0 and behind == ")":
         return True  # “2) Rest”
     before = tokens[at - 1].low if at else ""
-    if behind in ("st", "nd", "rd", "th", "%", "go") or before in (
+    if behind in ("%", "go") or before in (
         "arm",
         "workout",
         "event",

@@ -10,6 +10,7 @@ from sorvek.core.workout.checks import DOUBT_LINE, check_length
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM_LINE, LIFT_LINE, parse_workout
 from sorvek.core.workout.notation_print import doubt_text, workout_text
+from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
@@ -138,6 +139,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     fold_windows(draft)
     fold_rungs(draft)
     drop_named_rungs(draft)
+    climb_back(draft)
     cap_rounds(draft)
     place_tiebreaks(draft)
     _doubt(draft)
@@ -171,8 +173,7 @@ def _written(draft: Draft) -> _Written:
         first = asked.pop(0) if asked else Node([], w.Doubt("it is not said how the work is bounded"))
         comment = first.block.words if isinstance(first.block, w.Doubt) else ""
         facts.tokens = first.tokens
-    if lift is not None and form is not w.Form.LIFT:
-        _doubt_rest(draft, lift.first)
+    lift = _rested(draft, lift) if lift is not None else None
     kept = [node for node in (_kept(node) for node in draft.top()) if node is not None]
     if facts.every is not None:
         work = [node for node in kept if not isinstance(node.block, w.Doubt)]
@@ -195,14 +196,23 @@ def _written(draft: Draft) -> _Written:
     return _Written(workout, origin)
 
 
-def _doubt_rest(draft: Draft, first: bool) -> None:
-    """Ask about a rest between lift and work: in the notation one follows the other at once."""
-    place = "after" if first else "before"
-    for node in draft.top()[:1] if first else draft.top()[-1:]:
-        if isinstance(node.block, w.Rest):
-            node.block = w.Doubt(
-                f"{words_of(node.tokens)} {place} the lift: in the notation work and lift follow at once"
-            )
+def _rested(draft: Draft, lift: w.MaxLift) -> w.MaxLift:
+    """Return a lift with the rest before it, or before the second of two; ask about a rest behind a first lift."""
+    top = draft.top()
+    place = 0 if lift.first else -1
+    node = top[place] if top else None
+    if node is None or not isinstance(node.block, w.Rest):
+        return lift
+    if lift.first:
+        words = f"{words_of(node.tokens)} after the lift: in the notation the work follows at once"
+        node.block = w.Doubt(words)
+        return lift
+    draft.builder.body.remove(node)
+    draft.facts.second_tokens += node.tokens
+    draft.facts.lift_tokens += node.tokens
+    if lift.second is not None:
+        return replace(lift, second=replace(lift.second, rest_s=node.block.seconds))
+    return replace(lift, rest_s=node.block.seconds)
 
 
 def _frozen(node: Node, item_of: dict[int, w.Block]) -> w.Block:

@@ -56,7 +56,10 @@ def fold_windows(draft: Draft) -> None:
     block = folded(rungs, step.step if step and not step.movements else 0) if rungs and all(rungs) else None
     if block is None and step is not None and len(rungs) == 1 and step.movements:
         block = _rise_some(rungs[0], step)
-    if block is not None and (len(groups) > 1 or step is not None):
+    if builder.alternating or (not windows and not (block is not None and step is not None)):
+        again = windows or [Node([], w.Window(()), inner=builder.body)]
+        builder.body = [Node([], w.Rounds(builder.intervals, ()), inner=again)] if builder.body else []
+    elif block is not None and (len(groups) > 1 or step is not None):
         extra = [t for node in windows for t in node.tokens] + [
             t for node in windows[1:] for n in node.items() for t in n.tokens
         ]
@@ -66,8 +69,6 @@ def fold_windows(draft: Draft) -> None:
         builder.steps = []
     elif windows and builder.etc and len(windows) > 1:
         builder.body.append(Node(list(windows[-1].tokens), w.Doubt("it is not clear how the windows go on")))
-    elif not windows:
-        builder.body = [Node([], w.Window(()), inner=builder.body)] if builder.body else []
 
 
 def _listed_in_full(draft: Draft, windows: list[Node]) -> bool:
@@ -77,6 +78,8 @@ def _listed_in_full(draft: Draft, windows: list[Node]) -> bool:
     builder.windows = []
     if windows:
         builder.body = windows
+    if builder.alternating:
+        return False
     ladder = next((n for n in builder.body if isinstance(n.block, w.Ladder) and not n.block.turns), None)
     if ladder is not None and len(builder.body) == 1:
         return True

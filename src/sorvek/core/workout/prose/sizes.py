@@ -2,11 +2,13 @@
 
 from collections.abc import Sequence, Set
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Movement, SizeKind
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
+N = TypeVar("N", int, float)
 KG_PER_POOD = 16  # a trade measure; kettlebells are cast in kg (common practice, no source)
 DIMENSIONS = {
     "kg": "load",
@@ -58,11 +60,16 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
         if token.cue("level"):
             plain = token.low.replace("'", "").replace("’", "")
             name = {"rxd": "rx", "as prescribed": "rx", "master": "masters"}.get(plain, plain)
-            level = level or name
+            level = name if level in ("", *PLAIN) else level
         elif token.cue("men", "women") and not sex:
             sex = token.name
         elif (level or sex) and (found := _age(tokens, index)) and not age:
             age, index = found[0], index + found[1] - 1
+        elif level and not age and token.mark("(") and (found := _age(tokens, index + 1)):
+            closed = tokens[index + 1 + found[1] :][:1]
+            if not (closed and closed[0].mark(")")):
+                break
+            age, index = found[0], index + found[1] + 1  # “teens (14-17)”
         elif not ((level or sex) and token.mark("-'’s") and _goes_on(tokens, index + 1)):
             break
         index += 1
@@ -76,7 +83,7 @@ def _goes_on(tokens: Sequence[Token], at: int) -> bool:
 
 def _age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
     """Return an age group such as `35+` or `35-39`."""
-    if tokens[at].kind is not Kind.NUMBER or not 10 < tokens[at].number < 100:
+    if at >= len(tokens) or tokens[at].kind is not Kind.NUMBER or not 10 < tokens[at].number < 100:
         return None
     behind = list(tokens[at + 1 : at + 3])
     age = f"{tokens[at].number:.0f}"
@@ -101,6 +108,7 @@ class _Run:
         self.amounts: list[Quantity] = []
         self.nouns: list[str] = []
         self.division = ""  # of the numbers to come
+        self.level = ""  # the last division with a level
         self.outside = ""  # what it was before a bracket
         self.measured: set[str] = set()  # dimensions that division has a number of already
         self.pair = False
@@ -134,6 +142,7 @@ class _Run:
         return index + 1 if joint else 0
 
     def _label(self, index: int, name: str, used: int) -> int:
+        name = self._of_the_level(name, index + used)
         if row := _labels_in_a_row(self.tokens, index, self.amounts):
             names, self.end = row
             last = self.amounts[-len(names) :]
@@ -147,6 +156,17 @@ class _Run:
             self.division = name
         self.measured = set()
         return index + used
+
+    def _of_the_level(self, name: str, ahead: int) -> str:
+        """Return a bare sex with the level said before it: “masters men 55+ 35 kg, women 25 kg”."""
+        words = self.level.split()
+        other = {"men": "women", "women": "men"}.get(name, "")
+        plain = {a.division for a in self.amounts} & {"men", "women"}
+        later = any(token.cue("level") for token in self.tokens[ahead:])
+        if other in words[1:] and not plain and not later:
+            return " ".join(name if word == other else word for word in words)
+        self.level = name if set(name.split()) - {"men", "women", "rx", "open"} else ""
+        return name
 
     def _number(self, index: int, amount: Quantity, used: int) -> int:
         apart = bool(set(self.nouns) - {"target"}) and not self.division
@@ -432,14 +452,17 @@ def size_of(amounts: Sequence[Quantity], divisions: Sequence[str], pair: bool) -
             return None
         numbers = tuple(value for value in found if value is not None)
         return w.Size(numbers[:1] if len(set(numbers)) == 1 else numbers, unit, pair)
-    numbers = tuple(a.value for a in values)
+    numbers = for_divisions(tuple(a.value for a in values), divisions)
+    return w.Size(numbers, unit, pair) if len(numbers) == len(divisions) else None
+
+
+def for_divisions(numbers: tuple[N, ...], divisions: Sequence[str]) -> tuple[N, ...]:
+    """Return one number for all or one for each division, two of them by sex; none where that is not clear."""
     if len(numbers) == 2 and len(divisions) > 2:
         by_sex = dict(zip(("men", "women"), numbers, strict=True))
         found = [_for_division(by_sex, name) for name in divisions]
         numbers = tuple(value for value in found if value is not None)
-    if len(numbers) != len(divisions):
-        return None
-    return w.Size(numbers, unit, pair)
+    return numbers if len(numbers) in (1, len(divisions)) else ()
 
 
 def sexed(division: str, sex: str) -> str:
@@ -471,7 +494,7 @@ def _by_division(values: Sequence[Quantity]) -> dict[str, float] | None:
     return found
 
 
-def _for_division(by_name: dict[str, float], wanted: str) -> float | None:
+def _for_division(by_name: dict[str, N], wanted: str) -> N | None:
     """Return the number of a division: its own, or that of its sex where all of a sex use one."""
     if wanted in by_name:
         return by_name[wanted]

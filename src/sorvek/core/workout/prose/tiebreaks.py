@@ -1,13 +1,15 @@
 """The tie-break goes where the announcement says that the clock is read."""
 
+from itertools import accumulate
+
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Kind
+from sorvek.core.workout.prose.words import Kind, ordinal
 
-ORDINALS = {"first": 0, "second": 1, "third": 2, "fourth": 3, "last": -1, "final": -1}
+LAST = 99  # the place “last” names
 
 
 def place_tiebreaks(draft: Draft) -> None:
@@ -77,8 +79,7 @@ def _last_round(draft: Draft, said: Said) -> bool:
 
 def _tiebreak(draft: Draft, said: Said) -> bool:
     """Read “after every set of double-unders”, “at the end of part one”, “after each round”, “after the row”."""
-    if (at := _after_round(draft, said)) is not None:
-        _split_rounds(draft, said, at)
+    if _after_rounds(draft, said):
         return True
     once = {"second", "third", "fourth", "last", "final"} & said.low()
     if once and said.cue("rounds") and not said.cue("each_round"):
@@ -118,10 +119,10 @@ def _after_work(draft: Draft, said: Said, name: str) -> bool:
     found = found or [item for item in items if item.work and means(name, item.work.movement)]
     counts = works[-1].counts if works else ()
     found = [item for item in found if counts and item.work and item.work.counts == counts] or found
-    nth = next((ORDINALS[word] for word in ORDINALS if word in said.low()), None)
-    if nth is not None and not said.cue("each_round") and len(found) > 1:
-        found = found[nth : nth + 1 or None]
-    elif nth is not None and nth > 0 and any(item in node.inner for node in draft.builder.body for item in found):
+    nth = next((place for word in said.low() if (place := ordinal(word))), 0)
+    if nth and not said.cue("each_round") and len(found) > 1:
+        found = found[-1:] if nth == LAST else found[nth - 1 : nth]
+    elif 1 < nth < LAST and any(item in node.inner for node in draft.builder.body for item in found):
         return False  # “the time of the third run” of four rounds
     for item in found:
         item.tokens += said.tokens(works[-1]) if works else []
@@ -129,18 +130,33 @@ def _after_work(draft: Draft, said: Said, name: str) -> bool:
     return bool(found)
 
 
-def _after_round(draft: Draft, said: Said) -> int | None:
-    """Return after how many rounds of the only block the clock is read once: “time after round 3”."""
-    blocks = [node for node in draft.builder.body if isinstance(node.block, w.Rounds) and node.block.count > 1]
+def _after_rounds(draft: Draft, said: Said) -> bool:
+    """Read the clock once after so many rounds: “time after round 3”, “after the first 2 rounds”.
+
+    They are some of the only block, or all of the first of several.
+    """
+    body = draft.builder.body
+    blocks = [(node, n.count) for node in body if isinstance(n := node.block, w.Rounds) and n.count > 1]
+    told = _rounds_told(said)
+    if len(told) != 1 or said.has(p.WorkLine) or said.cue("each_round", "every"):
+        return False
+    if len(blocks) == 1 and told[0] < blocks[0][1]:
+        _split_rounds(draft, said, told[0])
+        return True
+    done = accumulate(count for _, count in blocks)
+    ends = [node for (node, _), count in zip(blocks, done, strict=True) if count == told[0]]
+    if len(blocks) > 1 and ends:
+        body.insert(body.index(ends[0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
+    return len(blocks) > 1 and bool(ends)
+
+
+def _rounds_told(said: Said) -> list[int]:
+    """Return the numbers of rounds a sentence names: “after round 3”, “after 2 rounds”, “the third round”."""
     told = [cue.number for cue in said.of(p.Cue) if cue.name == "rounds" and cue.number]
     told += [round_.count for round_ in said.of(p.RoundCount)]
-    told += [
-        ORDINALS[word] + 1 for word in ORDINALS if ORDINALS[word] >= 0 and word in said.low() and said.cue("rounds")
-    ]
-    if len(blocks) != 1 or len(set(told)) != 1 or said.has(p.WorkLine) or said.cue("each_round", "every"):
-        return None
-    assert isinstance(blocks[0].block, w.Rounds)
-    return told[0] if told[0] < blocks[0].block.count else None
+    if said.cue("rounds") and not told:
+        told += [place for word in said.low() if 0 < (place := ordinal(word)) < LAST]
+    return list(dict.fromkeys(told))
 
 
 def _split_rounds(draft: Draft, said: Said, at: int) -> None:

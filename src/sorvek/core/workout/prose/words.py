@@ -38,6 +38,7 @@ TENS = {
 _FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75}
 _SCAN = re.compile(
     r"""(?P<clock>(?<![\d:])\d{1,3}:[0-5]\d(?!\d|:\d))
+    |(?P<ordinal>\d{1,2}(?:st|nd|rd|th)\b)
     |(?P<number>\d{1,3}(?:,\d{3})+(?![\d,])|\d+\.\d+(?!\.\d)|\d+,\d{1,2}(?=\s*(?:kg|lb|cm|m\b|/|x|×))(?!\s*,)|\d+)
     |(?P<fraction>[½¼¾])
     |(?P<word>(?<!\d)[^\W\d_]{1,3}\d[^\W\d_]{1,3}(?![^\W_])|[^\W\d_]+(?:['’][^\W\d_]+)*)
@@ -45,6 +46,10 @@ _SCAN = re.compile(
     |(?P<mark>[^\s])""",
     re.VERBOSE,
 )
+
+
+_ORDINALS = "first second third fourth fifth sixth seventh eighth ninth tenth"
+ORDINALS = {word: value for value, word in enumerate(_ORDINALS.split(), 1)} | {"last": 99, "final": 99}
 
 
 class Kind(StrEnum):
@@ -89,6 +94,11 @@ class Token:
         return self.kind is Kind.UNIT and (not names or self.name in names)
 
 
+def ordinal(word: str) -> int:
+    """Return the place an ordinal names, “third” or “3rd”; 99 for the last, 0 for what is none."""
+    return int(word[:-2]) if word[:1].isdigit() and not word[-1:].isdigit() else ORDINALS.get(word, 0)
+
+
 @cache
 def _data() -> dict[str, dict[str, list[str]]]:
     text = files("sorvek.core.workout.prose").joinpath("vocabulary.toml").read_text(encoding="utf-8")
@@ -119,7 +129,7 @@ def _plain(text: str) -> str:
 
 def _scan(text: str) -> list[Token]:
     kinds = {"clock": Kind.CLOCK, "number": Kind.NUMBER, "fraction": Kind.NUMBER, "word": Kind.WORD}
-    kinds |= {"newline": Kind.NEWLINE, "mark": Kind.MARK}
+    kinds |= {"newline": Kind.NEWLINE, "mark": Kind.MARK, "ordinal": Kind.WORD}
     found = []
     for match in _SCAN.finditer(text):
         group = match.lastgroup or "mark"

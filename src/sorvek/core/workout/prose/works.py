@@ -38,6 +38,7 @@ def counted_at(row: WordRow, at: int) -> int | None:
     if token is not None and token.unit(*COUNTED):
         index += 1
         index += row.token(index) is not None and row.tokens[index].mark(".")
+        index += _make_of_a_machine(row, index)
     elif token is not None and token.unit():
         return None
     limit = index + 14
@@ -50,6 +51,14 @@ def counted_at(row: WordRow, at: int) -> int | None:
             return None
         index += skipped
     return None
+
+
+def _make_of_a_machine(row: WordRow, at: int) -> bool:
+    """Return whether an unknown word only says which machine of a kind: the make of a bike."""
+    word, machine = row.token(at), row.token(at + 1)
+    named = machine is not None and machine.kind is Kind.MOVEMENT
+    plain = word is not None and word.kind is Kind.WORD and word.low not in ("and", "or", "to")
+    return bool(plain and named and machine and row.library.movements[machine.name].family == "machine")
 
 
 def _between(row: WordRow, at: int) -> int:
