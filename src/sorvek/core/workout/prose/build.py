@@ -292,6 +292,7 @@ class Builder:
             and not _bare_list(said)
             and not said.of(p.RepCounts)
             and not said.cue("amrap")
+            and not (said.cue("then") and self._most(said, phrase))
             and not (self.parts and not {"total", "count", "counts"} & said.low())
         ):
             return
@@ -299,6 +300,11 @@ class Builder:
         if self.open and self._then_before(said, lo):
             self.close()
         self.put(Node(tokens, None, phrase))
+
+    def _most(self, said: Said, phrase: p.WorkLine) -> bool:
+        """Return whether an AMRAP ends with as many of a movement as there is time for: “then max burpees”."""
+        before = {token.low for token in said.sentence.tokens[max(0, phrase.lo - 2) : phrase.lo]}
+        return self.amrap and bool({"max", "maximum"} & before) and len(self.visits()) > 1
 
     def _counts_so(self, tokens: Sequence[Token]) -> bool:
         """Return whether words are nothing but a count that was read before."""
@@ -333,7 +339,8 @@ class Builder:
 
     def _rest(self, said: Said, phrase: p.Span) -> None:
         node = Node(said.tokens(phrase), w.Rest(phrase.seconds))
-        if phrase.lo and said.sentence.tokens[phrase.lo - 1].low in ("until", "till", "to"):
+        before = {word for t in said.sentence.tokens[max(0, phrase.lo - 4) : phrase.lo] for word in t.low.split()}
+        if {"until", "till"} & before or (phrase.lo and said.sentence.tokens[phrase.lo - 1].low == "to"):
             self.doubt(f"{words_of(said.sentence.tokens)}: how long is the rest?", said.tokens(phrase))
             return
         node.rising = bool({"between", "after"} & said.low()) and said.cue("rounds", "each_round", "set", "every")

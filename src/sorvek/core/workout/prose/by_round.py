@@ -7,7 +7,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import Node, Said
+from sorvek.core.workout.prose.draft import Node, Said, words_of
 from sorvek.core.workout.prose.lines import Section
 
 SILENT = (Section.SCALED, Section.STORY, Section.STANDARDS)
@@ -32,6 +32,28 @@ def spread_rounds(draft: Draft) -> None:
         for _, said, _ in told:
             said.used = True
         return
+
+
+def spread_loads(draft: Draft) -> None:
+    """Write rounds one after the other where a line has its loads in a row: “thrusters 40-50-60 kg”."""
+    body = draft.builder.body
+    for at, node in reversed(list(enumerate(body))):
+        rows = [inner.work.by_round for inner in node.inner if inner.work and inner.work.by_round]
+        if not rows:
+            continue
+        if any(len(row) != _rounds(node) for row in rows) or any(inner.inner for inner in node.inner):
+            words = f"{words_of(node.tokens)}: how many rounds, and which load in which?"
+            body.insert(at, Node(node.tokens, w.Doubt(words)))
+            continue
+        body[at : at + 1] = [_turned(inner, node, turn) for turn in range(_rounds(node)) for inner in node.inner]
+
+
+def _turned(inner: Node, node: Node, turn: int) -> Node:
+    """Return a line of one round with its load of a row of loads."""
+    copy = _copy(inner, None, node, turn)
+    if copy.work is not None and copy.work.by_round:
+        copy.work = replace(copy.work, sizes=copy.work.by_round[turn])
+    return copy
 
 
 def interleave_series(draft: Draft) -> None:

@@ -15,6 +15,7 @@ from sorvek.core.workout.prose.counts import (
     step_at,
 )
 from sorvek.core.workout.prose.heaviest import lift_at
+from sorvek.core.workout.prose.lines import Section, Sentence
 from sorvek.core.workout.prose.phrases import (
     ELLIPSES,
     Cue,
@@ -151,7 +152,7 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
     if token.cue("lift"):
         return lift_at(row, at) or None
     if token.cue("men", "women", "level"):
-        return loads_at(row, at) or Cue(at, at + 1, token.name)
+        return loads_at(row, at) or Cue(at, at + max(1, division_at(row.tokens, at)[1]), token.name)
     if token.cue("adding") or token.low == "keep adding":
         return step_at(row, at) or Cue(at, at + 1, token.name)
     if (time := _told_time(row, at)) is not None:
@@ -166,9 +167,10 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
 MOST_JOINED = 3  # words between a step and what else rises with it
 
 
-def chunk(tokens: Sequence[Token], library: Library, machine: str = "") -> list[Phrase]:
+def chunk(sentence: Sentence, library: Library, machine: str = "") -> list[Phrase]:
     """Return what a sentence says, in the order of its words; bare calories are those of `machine`."""
-    row = WordRow(tokens, library, machine)
+    tokens = sentence.tokens
+    row = WordRow(tokens, library, machine, sentence.section is Section.CAP)
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
     return _of_the_step(row, _by_sex(row, _of_each(row, list(_phrases(row)))))
 

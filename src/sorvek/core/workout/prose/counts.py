@@ -38,12 +38,8 @@ def duration(row: WordRow, at: int) -> tuple[float, int] | None:
     index = skip(row.tokens, at + 1, MORE)
     unit = row.token(index)
     behind = row.token(index + 1)
-    primed = (
-        unit is not None
-        and unit.text in "'’′"
-        and behind is not None
-        and behind.cue("amrap", "cap", "emom", "for_time")
-    )
+    told = row.capping or (behind is not None and behind.cue("amrap", "cap", "emom", "for_time"))
+    primed = unit is not None and unit.text in "'’′" and told
     if unit is None or not (unit.unit("min", "s", "h") or primed):
         return None
     if unit.low == "s" and row.token(at - 1) is not None and row.tokens[at - 1].mark("/") and row.number_at(at - 2):
@@ -152,7 +148,7 @@ def minutes_at(row: WordRow, at: int) -> int:
     bare = behind is None or primed or behind.mark(":.,;)-–|") or (behind.text.isalpha() and not behind.unit())
     counts = behind is not None and (
         behind.low in ("rounds", "reps", "attempts", "tries", "lifts", "misses", "times", "athletes")
-        or (behind.mark("-–,") and row.number_at(at + 2))
+        or (behind.mark("-–,") and row.number_at(at + 2) and at + 2 not in row.works)
     )
     return (
         at
@@ -325,6 +321,9 @@ def step_at(row: WordRow, at: int) -> Step | None:
         return None
     if more is not None and more.kind is Kind.MOVEMENT and behind is not None and behind.low == "more":
         return Step(at, index + 2, int(token.number), (more.name,))  # “one snatch more”
+    added = skip(row.tokens, index + 1, {"is", "are"})
+    if more is not None and more.kind is Kind.MOVEMENT and added > index + 1 and row.lead(added + 1) == "added":
+        return Step(at, added + 1, int(token.number), (more.name,))  # “one snatch is added”
     if more is not None and (more.low in ("more", "added") or (more.cue("adding") and more.low == "more")):
         return _step_of(row, at, index + 1, int(token.number), True)
     return None

@@ -6,7 +6,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft, origins
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
-from sorvek.core.workout.prose.kinds import DOING, SWAPS, defines, of_a_level
+from sorvek.core.workout.prose.kinds import DOING, defines, of_a_level, swaps
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, vocabulary
@@ -38,7 +38,7 @@ def settle_others(draft: Draft) -> None:
         names = [token.name for token in tokens if token.kind is Kind.MOVEMENT]
         labels = [division_at(tokens, i) for i, token in enumerate(tokens) if token.cue("level")]
         movements = draft.library.movements
-        if not said.used and len(names) == 1 and labels and DOING & low and not SWAPS & low:
+        if not said.used and len(names) == 1 and labels and DOING & low and not swaps(said):
             works = {item.work.movement for node in draft.top() for item in node.items() if item.work}
             names += [name for name in sorted(works) if movements[name].family == movements[names[0]].family]
             low = low | {"instead"}  # “masters do single-unders”: instead of what is of their kind
@@ -46,9 +46,9 @@ def settle_others(draft: Draft) -> None:
             _of_equal_count(draft, said)
             continue
         other_counts = any(work.counts for work in said.of(p.WorkLine))  # “each climb by 3 pull-ups”
-        if said.used or len(names) != 2 or not labels or not SWAPS & low or other_counts:
+        if said.used or len(names) != 2 or not labels or not (swaps(said) or "instead" in low) or other_counts:
             continue
-        new, old = names if "instead" in low else reversed(names)
+        new, old = names if "instead" in low or "place" in low else reversed(names)
         items = [item for node in draft.top() for item in node.items() if item.work and item.work.movement == old]
         if items and movements[new].size in (SizeKind.NONE, movements[old].size):
             for item in items:
@@ -226,7 +226,7 @@ def _worrying(draft: Draft, said: Said) -> bool:
     first = said.sentence.tokens[0]
     if first.cue("rest") and 1 < said.sentence.words <= SHORT_REST and not (said.of(p.Span) or RESTED & low):
         return True  # “rest 1:1 between rounds”
-    if SWAPS & low and (said.of(p.WorkLine) or said.cue("level")):
+    if swaps(said) and (said.of(p.WorkLine) or said.cue("level")):
         return True
     sized = said.of(p.Loads) or any(work.sizes for work in said.of(p.WorkLine))
     if said.cue("level") and not sized and any(token.kind is Kind.MOVEMENT for token in said.sentence.tokens):

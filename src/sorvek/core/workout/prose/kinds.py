@@ -18,6 +18,11 @@ DOING = {"do", "does", "perform", "performs"}
 PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}
 
 
+def swaps(said: Said) -> bool:
+    """Return whether a sentence puts one movement in the place of another."""
+    return bool(SWAPS & said.low()) or "in place of" in said.text().lower()
+
+
 def take_title(draft: Draft) -> None:
     """Take the first line as the title if it names nothing."""
     said = next(iter(draft.said), None)
@@ -66,7 +71,7 @@ def is_work(draft: Draft, said: Said) -> bool:
     if sentence.section not in (Section.WORK, Section.CAP) or (sentence.heading and not said.of(p.Range)):
         return False
     works = said.of(p.WorkLine)
-    others = SWAPS & said.low() or (DOING & said.low() and not any(work.counts for work in works))
+    others = swaps(said) or (DOING & said.low() and not any(work.counts for work in works))
     if others and said.cue("level"):
         return False
     opening = [token.low for token in sentence.tokens[:2]]

@@ -10,7 +10,7 @@ from sorvek.core.workout.notation import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import SILENT, ask
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said, words_of
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import size_of, sizes_at
 from sorvek.core.workout.prose.words import Kind, Token
@@ -25,6 +25,40 @@ MISSES = {"miss", "misses", "missed", "fail", "fails", "failed", "failure"}
 EACH = {"every", "each", "minute", "every minute", "each minute"}
 NEAR = 6
 MINUTE_S = 60.0
+
+
+def mark_lift_ends(draft: Draft) -> None:
+    """Mark the clock at which a lift ends, “You have until 14:00”: it extends nothing."""
+    for said, behind in pairwise(draft.said):
+        for other in (said, behind) if said.of(p.Lift) and not (said.cue("if") or behind.cue("if")) else ():
+            marked = [
+                replace(x, role="until") if isinstance(x, p.Span) and x.role == "extend" and _until(other, x) else x
+                for x in other.phrases
+            ]
+            other.phrases = marked
+
+
+def _until(said: Said, span: p.Span) -> bool:
+    """Return whether a time is a point of the clock: “until 14:00”, “until the clock reads 8:00”."""
+    before = {word for t in said.sentence.tokens[max(0, span.lo - 4) : span.lo] for word in t.low.split()}
+    return bool({"until", "till"} & before) and said.sentence.tokens[span.lo].kind is Kind.CLOCK
+
+
+def _by_the_clock(draft: Draft, said: Said) -> tuple[float, float, list[Token]] | None:
+    """Return when a lift begins and how long it lasts, told by the clock of the whole, and where that is told.
+
+    “Rest until the clock reads 8:00. Find your heaviest front squat; you have until 14:00.”
+    """
+    at = draft.said.index(said)
+    rests = [(s, x) for s in draft.said[:at] for x in s.of(p.Span) if x.role == "rest" and _until(s, x)]
+    ends = [(s, x) for s in draft.said[at : at + 2] for x in s.of(p.Span) if x.role == "until"]
+    begins_s = rests[-1][1].seconds if rests else draft.facts.cap_s
+    if not ends or not begins_s or not draft.facts.cap_s or ends[0][1].seconds <= begins_s:
+        return None
+    for other, _ in (*rests, *ends):
+        other.used = True
+    tokens = [t for s, x in (*rests[-1:], *ends[:1]) for t in s.tokens(x)]
+    return begins_s, ends[0][1].seconds - begins_s, tokens
 
 
 def find_lifts(draft: Draft) -> None:
@@ -47,7 +81,8 @@ def find_lifts(draft: Draft) -> None:
     if lift.unsure:
         words = f"{words_of(said.tokens(lift))}: {lift.unsure} has no words in the notation yet"
         ask(draft, words, said.tokens(lift))
-    found = _lift_time(draft, said, lift)
+    clocked = _by_the_clock(draft, said)
+    found = clocked[1:] if clocked else _lift_time(draft, said, lift)
     if found is None:
         ask(draft, f"{words_of(said.tokens(lift))}: in what time?", said.tokens(lift))
         return
@@ -55,6 +90,11 @@ def find_lifts(draft: Draft) -> None:
     first = _comes_first(draft, said)
     seconds = _from_there(draft, said, seconds)
     rest_s = 0.0 if first else _gap_s(draft, said)
+    rest_s = clocked[0] - draft.facts.cap_s if clocked else rest_s
+    if rest_s and draft.facts.form is w.Form.FOR_TIME:
+        words = "the lift begins by the clock; written here is a rest from when the work is done. Will that do?"
+        ask(draft, words, tokens)
+        _drop_doubts(draft.builder.body, {token.start for token in tokens})
     draft.facts.lift = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, first=first, rest_s=rest_s)
     draft.facts.lift_tokens = [*said.tokens(lift), *tokens]
     _add_second(draft, others)
@@ -65,6 +105,14 @@ def _gap_s(draft: Draft, said: Said) -> float:
     """Return the rest between an AMRAP and a lift by the clock: “0:00–8:00 AMRAP …, 10:00–15:00 max clean”."""
     ranges = [found for found in said.of(p.Range) if found.from_s > draft.facts.cap_s > 0]
     return ranges[0].from_s - draft.facts.cap_s if ranges and draft.facts.form is w.Form.AMRAP else 0.0
+
+
+def _drop_doubts(nodes: list[Node], starts: set[int]) -> None:
+    """Leave out doubts about words that are read now."""
+    for node in list(nodes):
+        _drop_doubts(node.inner, starts)
+        if isinstance(node.block, w.Doubt) and node.tokens and {t.start for t in node.tokens} <= starts:
+            nodes.remove(node)
 
 
 def _from_there(draft: Draft, said: Said, seconds: float) -> float:

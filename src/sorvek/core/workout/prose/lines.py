@@ -328,8 +328,12 @@ def _section(tokens: Sequence[Token]) -> Section | None:
 def _split(tokens: Sequence[Token]) -> Iterator[list[Token]]:
     """Split a line into sentences at full stops and semicolons."""
     current: list[Token] = []
+    depth = 0
     for index, token in enumerate(tokens):
         current.append(token)
+        depth = max(0, depth + token.mark("(") - token.mark(")"))
+        if token.text == ";" and depth and any(other.mark(")") for other in tokens[index:]):
+            continue  # “(22.5/15 kg; 50 cm)”
         behind = tokens[index + 1] if index + 1 < len(tokens) else None
         if not token.mark(".!?;") or (
             token.text == ";" and behind is not None and behind.cue("men", "women", "level")

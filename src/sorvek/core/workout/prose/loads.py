@@ -212,6 +212,7 @@ class Sized:
         gear = movement.gear.split(";")[0]
         implements = {name for name in ("barbell", "dumbbell", "kettlebell", "ball", "box") if name in gear}
         named: list[Quantity] = []
+        row = False
         for said, load in self.apart:
             nouns = set(_context(said, load)) - {"plural"}
             if movement.size is SizeKind.LOAD:
@@ -228,12 +229,12 @@ class Sized:
                     label = label_before(said, load)
                     named += [a if a.division or not label else replace(a, division=label) for a in amounts]
                     self.taken.add(id(load))
+                    row = row or load.sizes.row
                     item.tokens += said.tokens(load)
         if named:
             self.found[id(item)] = _distinct(named)
             by_division = [a.division for a in self.found[id(item)]]
             plain = len(by_division) > 2 and not any(by_division)
-            row = any(load.sizes.row for _, load in self.apart if id(load) in self.taken)
             if (
                 plain
                 or row

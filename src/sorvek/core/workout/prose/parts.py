@@ -10,6 +10,7 @@ from sorvek.core.workout.prose.bounds import LEAST_TIME_S, SILENT, ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
 from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.stations import find_stations
 from sorvek.core.workout.prose.words import Token
 
 MOST_TIMES = 20
@@ -30,23 +31,13 @@ class Parts:
 def find_parts(draft: Draft) -> Parts:
     """Find where parts begin that have a time each and count reps; none where the work is bounded otherwise."""
     told = [said for said in draft.said if said.sentence.section not in SILENT and said is not draft.title]
-    none = Parts()
     if capped := _capped(told):
         draft.facts.form = w.Form.FOR_TIME
         return capped
-    if any(said.cue("for_time", "until_missed", "emom", "tiebreak") for said in told):
-        return none
-    if any(span.role == "extend" for said in told for span in said.of(p.Span)):
-        return none
-    if any(said.has(p.Lift, p.Step) or _gated(said) for said in told):
-        return none
-    found = Parts()
-    for said, ahead in pairwise([*told, None]):
-        assert said is not None
-        begun = _begin(said, ahead)
-        if begun is not None:
-            found.begins[id(said)] = begun
-            found.ranges += said.of(p.Range)
+    _reps_not_loads(told)
+    if _bounded_otherwise(told):
+        return Parts()
+    found = _begins(told)
     repeats = _repeats(told, found)
     found.times = repeats[1].count if repeats else 1
     numbered = [said for said in told if any(c.name == "window" and c.number for c in said.of(p.Cue))]
@@ -54,9 +45,12 @@ def find_parts(draft: Draft) -> Parts:
         # “3 x 3-minute intervals with 1 minute of rest: Interval 1: …”
         length = next(iter(found.begins.values()))
         found.begins, found.times = {id(said): length for said in numbered}, 1
+    if stations := find_stations(told):
+        found = Parts(stations.begins, times=stations.times or found.times)
+        draft.facts.used += stations.tokens
     rests = any(span.role == "rest" for said in told for span in said.of(p.Span))
     if len(found.begins) < 2 and not (found.begins and found.times > 1 and rests):
-        return none
+        return Parts()
     _ask_about(draft, told)
     draft.facts.form = w.Form.PARTS
     if repeats:
@@ -64,6 +58,34 @@ def find_parts(draft: Draft) -> Parts:
         said.phrases = [phrase for phrase in said.phrases if phrase is not rounds]
         draft.facts.used += said.tokens(rounds)
         said.used = True
+    return found
+
+
+def _bounded_otherwise(told: Sequence[Said]) -> bool:
+    """Return whether the work is for time, in windows or stages, rises, or has a lift beside it."""
+    for said in told:
+        extended = any(span.role == "extend" for span in said.of(p.Span))
+        bounded = said.cue("for_time", "until_missed", "emom", "tiebreak")
+        if bounded or extended or said.has(p.Step, p.Lift) or _gated(said):
+            return True
+    return False
+
+
+def _begins(told: Sequence[Said]) -> Parts:
+    """Find the sentences with which parts begin, each with its own time."""
+    found, open_ended = Parts(), any(said.cue("amrap") for said in told)
+    for at, said in enumerate(told):
+        begun = _begin(said, told[at + 1] if at + 1 < len(told) else None, open_ended)
+        if begun is not None:
+            found.begins[id(said)] = begun
+            found.ranges += said.of(p.Range)
+    for said, behind in pairwise(told):
+        one, two = found.begins.get(id(said)), found.begins.get(id(behind))
+        if one and two and one[0] == two[0] and not said.has(p.WorkLine, p.Range):
+            del found.begins[id(said)]  # “4 x 2 minutes on, 1 minute off. In each 2-minute window: …”
+    if len(found.ranges) > 1:  # “AMRAP in 10 min: from 0:00 to 5:00 …, from 5:00 to 10:00 …”
+        whole_s = found.ranges[-1].to_s - found.ranges[0].from_s
+        found.begins = {key: begun for key, begun in found.begins.items() if begun[0] != whole_s}
     return found
 
 
@@ -108,8 +130,21 @@ def _gated(said: Said) -> bool:
     return said.cue("if") and bool({"continue", "advance", "proceed", "move"} & said.low())
 
 
-def _begin(said: Said, ahead: Said | None) -> tuple[float, list[Token]] | None:
-    """Return the seconds of a part that begins with a sentence, and the words that say them."""
+def _reps_not_loads(told: Sequence[Said]) -> None:
+    """Read “4 min max ground-to-overhead” as reps where the other parts are as many as possible of something."""
+    timed = [said for said in told if said.of(p.Span) and said.of(p.Span)[0].lo == 0 and MAX & said.low()]
+    for said in timed if any(said.of(p.WorkLine) for said in timed) else ():
+        for lift in said.of(p.Lift) if not said.cue("score") else ():
+            if not lift.more and lift.reps == 1 and not {"rm", "1rm", "load", "weight"} & said.low():
+                work = p.WorkLine(lift.lo, lift.hi, lift.movement, ())
+                said.phrases = [work if phrase is lift else phrase for phrase in said.phrases]
+
+
+def _begin(said: Said, ahead: Said | None, open_ended: bool) -> tuple[float, list[Token]] | None:
+    """Return the seconds of a part that begins with a sentence, and the words that say them.
+
+    `open_ended` if the work is said to be as many reps as possible anywhere.
+    """
     spans = [
         span
         for span in said.of(p.Span)
@@ -119,12 +154,15 @@ def _begin(said: Said, ahead: Said | None) -> tuple[float, list[Token]] | None:
     for found in said.of(p.Range):
         rest = any(token.cue("rest") for token in said.sentence.tokens)
         follows = ahead is not None and (ahead.cue("amrap") or bool(MAX & ahead.low()))
+        listed = said.of(p.WorkLine) or (ahead is not None and ahead.of(p.WorkLine))
+        follows = follows or (open_ended and bool(listed))
         if not rest and (most or follows):
             return found.to_s - found.from_s, said.tokens(found)
     spans = [
         span
         for span in spans
         if not {"each", "every"} & {t.low for t in said.sentence.tokens[max(0, span.lo - 2) : span.lo]}
+        or any(t.cue("rounds", "window") for t in said.sentence.tokens[span.hi : span.hi + 1])
     ]
     window = said.cue("window") and not said.cue("score", "if")
     working = bool({"work", "working", "on"} & said.low()) and said.of(p.Span) != spans
@@ -161,7 +199,7 @@ def close_parts(draft: Draft, parts: Parts) -> None:
     builder = draft.builder
     nodes = builder.parts
     before = next((node for node in builder.body if isinstance(node.block, w.Rest)), None)
-    if before is not None and len(nodes) > 1 and builder.parting is None:
+    if before is not None and (len(nodes) > 1 or parts.times > 1) and builder.parting is None:
         builder.body.remove(before)
         builder.parting = before
     body: list[Node] = []
@@ -181,6 +219,8 @@ def close_parts(draft: Draft, parts: Parts) -> None:
     while body and isinstance(body[0].block, w.Rest):
         body.append(body.pop(0))  # a rest told before the first part comes behind every one
     rest = [body.pop()] if body and isinstance(body[-1].block, w.Rest) else []
+    if not rest and builder.parting is not None:
+        rest = [Node([], builder.parting.block)]
     once = list(body)
     for _ in range(parts.times - 1):
         body += [*rest, *once]

@@ -24,7 +24,8 @@ class Phrase:
 class WorkLine(Phrase):
     """So many of a movement; no counts where a series gives them, two where the divisions differ.
 
-    `others` are divisions that do another movement instead, with its name.
+    `others` are divisions that do another movement instead, with its name; `by_round` sizes of one round after the
+    other.
     """
 
     movement: str
@@ -36,6 +37,7 @@ class WorkLine(Phrase):
     unsure: str = ""
     style: str = ""
     others: tuple[tuple[str, str], ...] = ()
+    by_round: tuple[Sizes, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -180,11 +182,15 @@ def skip(tokens: Sequence[Token], at: int, words: Set[str], marks: str = "-–")
 
 @dataclass(slots=True)
 class WordRow:
-    """The words of one sentence; `works` are the places where counted work begins, `machine` the only one named."""
+    """The words of one sentence; `works` are the places where counted work begins, `machine` the only one named.
+
+    `capping` if they stand under a heading for the time cap.
+    """
 
     tokens: Sequence[Token]
     library: Library
     machine: str = ""
+    capping: bool = False
     works: set[int] = field(default_factory=set)
 
     def token(self, at: int) -> Token | None:

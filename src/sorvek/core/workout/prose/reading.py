@@ -14,7 +14,7 @@ from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
-from sorvek.core.workout.prose.by_round import interleave_series, spread_rounds
+from sorvek.core.workout.prose.by_round import interleave_series, spread_loads, spread_rounds
 from sorvek.core.workout.prose.by_sex import join_sexes
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.doubts import (
@@ -30,7 +30,7 @@ from sorvek.core.workout.prose.doubts import (
 )
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import conditional, gaps_mean, is_work, listed, restated, take_title
-from sorvek.core.workout.prose.lifts import find_lifts, find_rising
+from sorvek.core.workout.prose.lifts import find_lifts, find_rising, mark_lift_ends
 from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
@@ -98,7 +98,7 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     plain = [line for line in lines if id(line) not in tabled]
     machines = {t.name for t in tokens if t.kind is Kind.MOVEMENT and library.movements[t.name].family == "machine"}
     machine = machines.pop() if len(machines) == 1 else ""
-    prose = [Said(sentence, chunk(sentence.tokens, library, machine)) for sentence in sentences_of(plain)]
+    prose = [Said(sentence, chunk(sentence, library, machine)) for sentence in sentences_of(plain)]
     yield from sorted([*prose, *rows], key=lambda said: said.sentence.line)
 
 
@@ -110,6 +110,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     open_levels(draft)
     join_sexes(draft)
     rising = find_rising(draft)
+    mark_lift_ends(draft)
     parts = Parts() if rising else find_parts(draft)
     if not rising and not parts.begins:
         find_bounds(draft)
@@ -135,6 +136,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
         draft.builder.part()
     find_lifts(draft)
     spread_rounds(draft)
+    spread_loads(draft)
     interleave_series(draft)
     fold_windows(draft)
     fold_rungs(draft)

@@ -128,6 +128,8 @@ def fold_rungs(draft: Draft) -> None:
     """Fold rungs that are listed one after the other, or said to rise, into a ladder."""
     builder = draft.builder
     lines = _tail_of(builder.body)
+    if lines and not builder.steps and _falls(draft, lines):
+        return
     if draft.facts.form is not w.Form.AMRAP and not builder.steps:
         if builder.etc and draft.facts.form is w.Form.FOR_TIME and len(period(lines)) > 1:
             builder.doubt("it is not clear how the counts go on, and whether the work has an end", lines[-1].tokens)
@@ -144,6 +146,62 @@ def fold_rungs(draft: Draft) -> None:
     step = builder.steps[0][1] if builder.steps else _told_on(builder.body, rungs)
     if len(rungs) > 1 or step is not None:
         _fold(draft, lines, rungs, step)
+
+
+def _falls(draft: Draft, lines: Sequence[Node]) -> bool:
+    """Fold rungs that fall evenly to a last one that is told: “27 …, 24 …, and so on down to 3”."""
+    rungs = period(lines)
+    if len(rungs) == 1:
+        return _falls_on(draft, rungs[0])
+    rows = [{node.work.counts for node in rung if node.work} for rung in rungs]
+    if len(rungs) < 2 or any(len(row) != 1 or len(next(iter(row))) != 1 for row in rows):
+        return False
+    counts = [next(iter(row))[0] for row in rows]
+    steps = {b - a for a, b in pairwise(counts)}
+    step = steps.pop()
+    said = next((s for s in draft.said if any(cue.name == "etc" for cue in s.of(p.Cue))), None)
+    if steps or step >= 0 or said is None:
+        return False
+    told = [int(t.number) for t in said.sentence.tokens if t.kind is Kind.NUMBER and 0 < t.number < counts[-1]]
+    told = [end for end in told if (counts[-1] - end) % step == 0]
+    ends = [end for end in told if end != -step] or told  # “down by 3 to 6”
+    if not ends:
+        return False
+    series = w.Series(tuple(range(counts[0], min(ends) - 1, step)), ())
+    for node in rungs[0]:
+        node.rising = True
+    body, words = draft.builder.body, {token.start for token in said.sentence.tokens}
+    tokens = [t for node in lines[len(rungs[0]) :] for t in node.tokens] + said.sentence.tokens
+    at = body.index(lines[0])
+    body[at : at + len(lines)] = [Node(tokens, series, inner=list(rungs[0]))]
+    body[:] = [n for n in body if not (isinstance(n.block, w.Doubt) and {t.start for t in n.tokens} <= words)]
+    draft.builder.etc = False
+    return True
+
+
+def _falls_on(draft: Draft, rung: Sequence[Node]) -> bool:
+    """Fold the only rung where it is told how the counts fall: “10 and 10, then 9 and 9, all the way down to 1”."""
+    firsts = {node.work.counts for node in rung if node.work}
+    said = draft.said[rung[-1].sentence]
+    ends = [phrase.counts[-1] for phrase in said.of(p.RepCounts) if phrase.turns]
+    works = [work.hi for work in said.of(p.WorkLine)]
+    if len(rung) < 2 or len(firsts) != 1 or len(next(iter(firsts))) != 1 or not (ends and works):
+        return False
+    first = next(iter(firsts))[0]
+    later = [int(t.number) for t in said.sentence.tokens[max(works) :] if t.kind is Kind.NUMBER]
+    told = [a for a, b in pairwise([*later, 0]) if a != b]
+    if told[-1:] != ends[-1:] or told[0] != first - 1 or any(a <= b for a, b in pairwise(told)):
+        return False
+    for node in rung:
+        node.rising = True
+    body = draft.builder.body
+    words = {token.start for token in said.sentence.tokens[max(works) :]}
+    at = body.index(rung[0])
+    ladder = Node(said.sentence.tokens[max(works) :], w.Ladder(first, 0, (ends[-1],), ()), inner=list(rung))
+    body[at : at + len(rung)] = [ladder]
+    body[:] = [n for n in body if n is ladder or not (n.tokens and {t.start for t in n.tokens} <= words)]
+    draft.builder.etc = False
+    return True
 
 
 def _told_on(body: Sequence[Node], rungs: Sequence[Sequence[Node]]) -> p.Step | None:

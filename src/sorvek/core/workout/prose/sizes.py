@@ -23,6 +23,7 @@ FITS = {SizeKind.LOAD: ("load",), SizeKind.HEIGHT: ("height", "distance"), SizeK
 MOST_TOKENS = 60
 PLAIN = ("", "rx", "open")  # divisions that say nothing of the sex
 MORE = {"more", "heavier", "lighter", "extra", "less"}
+OLDER = [[joint, word] for joint in ("and", "or") for word in ("older", "over", "above", "up")]
 EACH_HAND = {"each hand", "per hand", "in each hand", "each"}
 PLURALS = {"dumbbells", "dbs", "kettlebells", "kbs"}
 
@@ -85,10 +86,16 @@ def _age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
     """Return an age group such as `35+` or `35-39`."""
     if at >= len(tokens) or tokens[at].kind is not Kind.NUMBER or not 10 < tokens[at].number < 100:
         return None
+    after = tokens[at + 3 : at + 4]
+    loads = bool(after) and (after[0].mark("-–") or after[0].unit("kg", "lb")) and tokens[at + 1].mark("-–")
+    if tokens[at].number % 1 or loads:
+        return None  # “women 42.5-45-47.5 kg”
     behind = list(tokens[at + 1 : at + 3])
     age = f"{tokens[at].number:.0f}"
     if behind and behind[0].mark("+"):
         return f"{age}+", 2
+    if [token.low for token in behind] in OLDER:
+        return f"{age}+", 3
     if (
         len(behind) == 2
         and behind[0].mark("-–")
@@ -190,7 +197,10 @@ class _Run:
     def _pair_over(self, index: int) -> bool:
         """Return whether a second pair of numbers begins behind a comma: “60/43 kg, 9/6 kg ball”."""
         paired = len(self.amounts) > 1 and not any(a.division for a in self.amounts[-2:])
-        begins = _slash(self.tokens, index + 1) and self.tokens[index - 1].mark(",")
+        article = self.tokens[index - 1].low in ("a", "an", "one")
+        begins = _slash(self.tokens, index + 1) and self.tokens[index - 1 - article].mark(",")
+        if article and begins and paired and _noun_ahead(self.tokens, index + 3):
+            return True  # “a barbell loaded to 40/30, a 24/16 kettlebell”
         return paired and begins and bool(self.amounts[-1].unit) and _slash(self.tokens, self.end - 3)
 
     def _of_another(self, noun: str, amount: Quantity) -> bool:
@@ -234,7 +244,8 @@ def sizes_at(tokens: Sequence[Token], at: int, works: Set[int]) -> Sizes | None:
 
 def _in_a_row(tokens: Sequence[Token], lo: int, hi: int) -> bool:
     """Return whether more bare numbers stand before or behind a load, with commas between."""
-    before = lo > 1 and tokens[lo - 1].mark(",") and tokens[lo - 2].kind is Kind.NUMBER
+    numbers = lo > 1 and tokens[lo].kind is tokens[lo - 2].kind is Kind.NUMBER
+    before = numbers and tokens[lo - 1].mark(",")
     ahead = tokens[hi : hi + 3]
     return before or (
         len(ahead) == 3

@@ -96,7 +96,8 @@ def loads_of(lines: Sequence[TextLine], text: str, library: Library) -> list[tup
             phrases = list(_row(head, row, tokens, across))
             head_cells = row[0] + row[1] if len(row[0]) == 1 and row[0][0].kind is Kind.NUMBER else row[0]
             head_cells = row[counts] + row[0] if counts else head_cells
-            work = next((x for x in chunk(head_cells, library) if isinstance(x, WorkLine) and x.counts), None)
+            told = chunk(Sentence(head_cells, 0), library)
+            work = next((x for x in told if isinstance(x, WorkLine) and x.counts), None)
             if work is not None:
                 amounts = tuple(a for load in phrases if isinstance(load, Loads) for a in load.sizes.amounts)
                 phrases = [replace(work, hi=len(tokens), sizes=Sizes(0, len(tokens), amounts))]

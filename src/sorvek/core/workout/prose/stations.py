@@ -1,0 +1,49 @@
+"""Stations: so long at each, then a rest, and on to the next: “40 s on, 20 s off: box jumps, swings”."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from itertools import takewhile
+
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.draft import Said
+from sorvek.core.workout.prose.words import Token
+
+LEAST_STATIONS = 2
+
+
+@dataclass(slots=True)
+class Stations:
+    """Sentences with which a station begins, by identity: its seconds and words; `times` 0 if it is not said.
+
+    `tokens` are the words that tell how long the whole lasts.
+    """
+
+    begins: dict[int, tuple[float, list[Token]]] = field(default_factory=dict)
+    times: int = 0
+    tokens: list[Token] = field(default_factory=list)
+
+
+def find_stations(told: Sequence[Said]) -> Stations | None:
+    """Find movements without a count, one a sentence, below a time to work and a time to rest at each."""
+    for at, head in enumerate(told):
+        working = [span for span in head.of(p.Span) if span.role in ("", "within", "amrap")]
+        resting = [span for span in head.of(p.Span) if span.role == "rest"]
+        if not (working and len(resting) == 1) or head.has(p.WorkLine) or working[0].lo > resting[0].lo:
+            continue
+        stations = list(takewhile(_station, told[at + 1 :]))
+        if len(stations) < LEAST_STATIONS:
+            continue
+        tokens = head.tokens(working[0])
+        found = Stations({id(said): (working[0].seconds, tokens) for said in stations})
+        lap_s = len(stations) * (working[0].seconds + resting[0].seconds)
+        whole = [span for span in working[1:] if span.seconds % lap_s == 0]
+        if whole:
+            found.times, found.tokens = round(whole[0].seconds / lap_s), head.tokens(whole[0])
+        return found
+    return None
+
+
+def _station(said: Said) -> bool:
+    """Return whether a sentence names one movement and no count."""
+    works = said.of(p.WorkLine)
+    return len(works) == 1 and not works[0].counts and not said.has(p.Span, p.RoundCount, p.RepCounts)
