@@ -1,7 +1,7 @@
 """How the work is bounded: the form and its time."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 from sorvek.core.workout import tree as w
@@ -9,7 +9,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import TURNS, Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Kind, Token, vocabulary
+from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
 
 Spans = Sequence[tuple[Said, p.Span]]
 MOST_START = 4  # words of a line that says when something begins
@@ -122,6 +122,7 @@ def _as_many(told: _Told) -> tuple[Said, p.Span] | None:
         _most(said) and (said.cue("then") or (others and said.sentence.tokens[0].low in MOST)) for said in listed
     )
     spans = [pair for pair in told.spans if pair[1].role in ("cap", "within", "")]
+    spans = [pair for pair in spans if not pair[0].has(p.Lift)] or spans
     return spans[0] if most and spans else None
 
 
@@ -216,9 +217,43 @@ def _pace(draft: Draft, every: w.Every, tokens: Sequence[Token]) -> bool:
     return True
 
 
+def _minute_by_minute(said: Said) -> int:
+    """Return by how much work grows from minute to minute, 0 if that is not told.
+
+    “In minute 1 do 1 clean, in minute 2 do 2”, “in the first minute one burpee, in the second two”.
+    """
+    tokens = said.sentence.tokens
+    pairs: list[tuple[int, int]] = []
+    for at, token in enumerate(tokens[:-1]):
+        ahead = tokens[at + 1]
+        named = token.unit("min") or token.low == "minute"
+        numbered = named and ahead.kind is Kind.NUMBER
+        place = int(ahead.number) if numbered else ordinal(token.low)
+        behind = [t for t in tokens[at + 1 + numbered : at + 6] if t.kind is Kind.NUMBER]
+        if place and behind:
+            pairs.append((place, int(behind[0].number)))
+    steps = {b[1] - a[1] for a, b in pairwise(pairs)}
+    in_turn = [place for place, _ in pairs] == list(range(1, len(pairs) + 1))
+    return max(0, steps.pop()) if in_turn and len(steps) == 1 and any(t.low == "minute" for t in tokens) else 0
+
+
+def _by_minutes(draft: Draft, missed: Sequence[Said]) -> bool:
+    """Take a minute for every window, each with more work than the one before."""
+    for said in missed:
+        step = _minute_by_minute(said)
+        works = [work for work in said.of(p.WorkLine) if work.counts]
+        if step and works:
+            said.phrases = [replace(works[0], pointed=False), p.Step(works[0].hi, len(said.sentence.tokens), step)]
+            _form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])
+            return True
+    return False
+
+
 def _windowed(draft: Draft, told: _Told) -> bool:
     """Take windows of one length after the other, told by “every 3:00” or by the clock."""
     missed = told.cue("until_missed")
+    if _by_minutes(draft, missed):
+        return True
     every = told.role("every")
     if every and (missed or told.has(p.Step) or told.cue("each_round")):
         said, span = every[0]

@@ -93,7 +93,7 @@ class Builder:
     def visits(self) -> list[tuple[str, int]]:
         """Return movement and count of every line of work, series unrolled, as far as it matters."""
         found: list[tuple[str, int]] = []
-        _unrolled([*self.body, *self.stages, *self.windows], 0, found)
+        _unrolled([*self.body, *self.stages, *self.windows, *self.parts], 0, found)
         return found
 
     # Sentences
@@ -292,7 +292,7 @@ class Builder:
             and not _bare_list(said)
             and not said.of(p.RepCounts)
             and not said.cue("amrap")
-            and not (said.cue("then") and self._most(said, phrase))
+            and not self._most(said, phrase)
             and not (self.parts and not {"total", "count", "counts"} & said.low())
         ):
             return
@@ -302,9 +302,9 @@ class Builder:
         self.put(Node(tokens, None, phrase))
 
     def _most(self, said: Said, phrase: p.WorkLine) -> bool:
-        """Return whether an AMRAP ends with as many of a movement as there is time for: “then max burpees”."""
+        """Return whether an AMRAP is, or ends with, as many of a movement as there is time for: “max burpees”."""
         before = {token.low for token in said.sentence.tokens[max(0, phrase.lo - 2) : phrase.lo]}
-        return self.amrap and bool({"max", "maximum"} & before) and len(self.visits()) > 1
+        return self.amrap and bool({"max", "maximum"} & before)
 
     def _counts_so(self, tokens: Sequence[Token]) -> bool:
         """Return whether words are nothing but a count that was read before."""

@@ -10,6 +10,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Node, Said, words_of
 from sorvek.core.workout.prose.lines import Section
 
+LEAST_LINES = 2  # lines that “each” can speak of
 SILENT = (Section.SCALED, Section.STORY, Section.STANDARDS)
 
 
@@ -54,6 +55,25 @@ def _turned(inner: Node, node: Node, turn: int) -> Node:
     if copy.work is not None and copy.work.by_round:
         copy.work = replace(copy.work, sizes=copy.work.by_round[turn])
     return copy
+
+
+def beside_each(draft: Draft) -> None:
+    """Write before or behind every line what is told once: “…, each set preceded by 500 m of rowing”."""
+    body = draft.builder.body
+    for number, said in enumerate(draft.said):
+        text = said.text().lower()
+        ahead = "preceded by" in text
+        if not {"each", "every"} & set(text.split()) or not (ahead or "followed by" in text):
+            continue
+        works = [work for work in said.of(p.WorkLine) if work.counts and work.pointed]
+        lines = [node for node in body if node.work and number - 1 <= node.sentence <= number]
+        names = {node.work.movement for node in lines if node.work}
+        if len(works) != 1 or len(lines) < LEAST_LINES or works[0].movement in names:
+            continue
+        work, tokens = replace(works[0], pointed=False), said.tokens(works[0])
+        for at, line in enumerate(lines):
+            beside = Node([] if at else tokens, None, work, sentence=number)
+            body.insert(body.index(line) + (not ahead), beside)
 
 
 def interleave_series(draft: Draft) -> None:

@@ -146,15 +146,14 @@ def minutes_at(row: WordRow, at: int) -> int:
     token, behind = row.token(at), row.token(at + 1)
     primed = behind is not None and behind.text in "'’′"
     bare = behind is None or primed or behind.mark(":.,;)-–|") or (behind.text.isalpha() and not behind.unit())
-    counts = behind is not None and (
+    sized = behind is not None and behind.mark("-") and at + 2 < len(row.tokens) and row.tokens[at + 2].unit()
+    counted = behind is not None and (
         behind.low in ("rounds", "reps", "attempts", "tries", "lifts", "misses", "times", "athletes")
         or (behind.mark("-–,") and row.number_at(at + 2) and at + 2 not in row.works)
     )
-    return (
-        at
-        if token is not None and whole(token) and token.number <= 60 and at not in row.works and bare and not counts
-        else 0
-    )
+    if token is None or not whole(token) or token.number > 60 or at in row.works:
+        return 0
+    return at if bare and not (counted or sized) else 0
 
 
 def series_at(row: WordRow, at: int) -> RepCounts | None:

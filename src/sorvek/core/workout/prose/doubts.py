@@ -113,6 +113,10 @@ def doubt_order(draft: Draft) -> None:
         text = said.text().lower()
         if work and BACKWARDS & said.low() and {"same", "order", "again"} & said.low():
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what is done in reverse, and where?", said.sentence.tokens)
+        numbered = any(token.kind is Kind.NUMBER for token in said.sentence.tokens)
+        turned = any(counts.turns for counts in said.of(p.RepCounts))
+        if work and numbered and "then back to" in text and not turned:
+            ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what is done on the way back?", said.sentence.tokens)
         if work and "max" in said.low() and ("in one set" in text or "unbroken set" in text):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for reps in one set"
             ask(draft, words, said.sentence.tokens)

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.bounds import MOST
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
@@ -83,7 +84,8 @@ def is_work(draft: Draft, said: Said) -> bool:
     if _standard(said, firm) or defines(said) or "example" in said.low():
         return False
     if not (firm or _structured(said)):
-        return bool(works) and (_only_work(said) or said.cue("amrap"))
+        most = bool(MOST & said.low()) and draft.facts.form in (w.Form.AMRAP, w.Form.PARTS)
+        return bool(works) and (_only_work(said) or said.cue("amrap") or most)
     scored = bool(vocabulary("scores") & said.low()) or said.cue("score", "tiebreak")
     return any(work.counts for work in firm) or not scored
 
@@ -109,6 +111,8 @@ def conditional(said: Said) -> bool:
         for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
     )
     works = any(work.counts for work in said.of(p.WorkLine))
+    if works and {"costs", "cost", "penalised", "penalized"} & said.low():
+        return True  # “dropping the bar costs 5 burpees”
     paced = any(
         a.low in ("every", "each") and b.kind is Kind.NUMBER and c.unit("m", "km", "cal")
         for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
@@ -184,6 +188,7 @@ def defines(said: Said) -> bool:
     works = [work for work in said.of(p.WorkLine) if work.counts]
     return (
         bool(works)
+        and not said.has(p.Step)
         and all(work.counts == (1,) for work in works)
         and bool({"rep", "reps", "repetition"} & said.low())
     )

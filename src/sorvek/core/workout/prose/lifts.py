@@ -167,14 +167,7 @@ def _own_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token
     ]
     if until and draft.facts.form is w.Form.AMRAP and said.sentence.tokens[until[0].lo].kind is Kind.CLOCK:
         return until[0].seconds - draft.facts.cap_s, said.tokens(until[0])
-    left = [
-        s
-        for s in own
-        if s.seconds > draft.facts.cap_s > 0
-        and s.lo
-        and said.sentence.tokens[s.lo - 1].low in ("to", "until", "till")
-        and said.cue("remaining")
-    ]
+    left = [s for s in own if s.seconds > draft.facts.cap_s and said.cue("remaining")]
     if left and draft.facts.form is w.Form.FOR_TIME:
         words = f"{said.text()[:LONGEST_DOUBT]}: in the notation a lift has a time of its own"
         ask(draft, words, said.sentence.tokens)

@@ -28,6 +28,8 @@ KETTLEBELLS_KG = {8, 12, 16, 20, 24, 28, 32, 36, 40}
 # Balls as they are sold in kg and in lb, and the dumbbell from which on it is lb; common practice, no source.
 BALLS = {"kg": {3, 4, 5, 6, 7, 8, 9, 12}, "lb": {14, 16, 18, 20, 30}}
 LEAST_DUMBBELL_LB = 35
+# An empty bar in lb weighs that much for men and for women; less on it is kg (trade measures, no source).
+BARE_LB = (45, 35)
 LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
 
 
@@ -35,6 +37,8 @@ def _cast(movement: Movement, values: Sequence[float]) -> str:
     """Return the unit sizes can only be in, empty where both are made."""
     if "ball" in movement.gear:
         return next((unit for unit, sizes in BALLS.items() if sizes.issuperset(values)), "")
+    if movement.gear.startswith("barbell") and any(a < b for a, b in zip(values, BARE_LB, strict=False)):
+        return "kg"
     held = movement.gear.split(";")[0] in ("dumbbell", "two dumbbells")
     return "lb" if held and max(values) >= LEAST_DUMBBELL_LB else ""
 

@@ -14,7 +14,7 @@ from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
-from sorvek.core.workout.prose.by_round import interleave_series, spread_loads, spread_rounds
+from sorvek.core.workout.prose.by_round import beside_each, interleave_series, spread_loads, spread_rounds
 from sorvek.core.workout.prose.by_sex import join_sexes
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.doubts import (
@@ -137,6 +137,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     find_lifts(draft)
     spread_rounds(draft)
     spread_loads(draft)
+    beside_each(draft)
     interleave_series(draft)
     fold_windows(draft)
     fold_rungs(draft)

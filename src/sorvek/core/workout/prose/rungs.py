@@ -143,7 +143,7 @@ def fold_rungs(draft: Draft) -> None:
             _doubt_steps(draft)
         return
     rungs = period(lines)
-    step = builder.steps[0][1] if builder.steps else _told_on(builder.body, rungs)
+    step = builder.steps[0][1] if builder.steps else _told_on(draft, rungs)
     if len(rungs) > 1 or step is not None:
         _fold(draft, lines, rungs, step)
 
@@ -204,10 +204,14 @@ def _falls_on(draft: Draft, rung: Sequence[Node]) -> bool:
     return True
 
 
-def _told_on(body: Sequence[Node], rungs: Sequence[Sequence[Node]]) -> p.Step | None:
+def _told_on(draft: Draft, rungs: Sequence[Sequence[Node]]) -> p.Step | None:
     """Return the step of counts that are told behind the only rung: “3 squats, 3 jumps, then 6 and 6, 9 and 9”."""
     firsts: set[float] = {node.work.counts[0] for node in rungs[0] if node.work and node.work.counts}
-    for node in body if len(rungs) == len(firsts) == 1 and len(rungs[0]) > 1 else ():
+    if not len(rungs) == len(firsts) == 1 or len(rungs[0]) < 2:
+        return None
+    behind = [said for said in draft.said[rungs[0][-1].sentence + 1 :] if _nothing_but_counts(said.sentence.tokens)]
+    listed = [token for said in behind for token in said.sentence.tokens]
+    for node in (*draft.builder.body, Node(listed, w.Doubt(""))):
         numbers = [token.number for token in node.tokens if token.kind is Kind.NUMBER]
         later = list(dict.fromkeys(numbers))
         steps = {b - a for a, b in pairwise([*firsts, *later])}
@@ -215,6 +219,12 @@ def _told_on(body: Sequence[Node], rungs: Sequence[Sequence[Node]]) -> p.Step | 
         if isinstance(node.block, w.Doubt) and doubled and len(later) > len(steps) == 1 and min(steps) > 0:
             return p.Step(0, 0, int(min(steps)))
     return None
+
+
+def _nothing_but_counts(tokens: Sequence[Token]) -> bool:
+    """Return whether words are counts of further rungs: “6 and 6”."""
+    counts = [token for token in tokens if token.kind is Kind.NUMBER]
+    return bool(counts) and all(t in counts or t.kind is Kind.MARK or t.low in FILLERS for t in tokens)
 
 
 def _fold(draft: Draft, lines: Sequence[Node], rungs: Sequence[Sequence[Node]], step: p.Step | None) -> None:
@@ -332,12 +342,15 @@ def _several(rungs: Sequence[Sequence[Node]], step: p.Step | None) -> list[Node]
     rows = [[node.work.counts[0] if node.work and node.work.counts else 0 for node in rung] for rung in rungs]
     if any(len(row) != len(rows[0]) or 0 in row for row in rows):
         return []
-    if len(rows) < 3:
+    twice = len(rows) == 2 and step is not None and not step.movements
+    if len(rows) < 3 and not twice:
         steps = _told_steps(rungs[0], step) if step is not None and len(rows) == 1 else []
     else:
         rises = [{b - a for a, b in pairwise(counts)} for counts in zip(*rows, strict=True)]
         steps = [rise.pop() for rise in rises if len(rise) == 1]
     if len(steps) != len(rows[0]) or min(steps) < 0 or not any(steps):
+        return []
+    if twice and step is not None and set(steps) != {step.step}:
         return []
     found: list[Node] = []
     for at, (node, rise) in enumerate(zip(rungs[0], steps, strict=True)):

@@ -196,12 +196,14 @@ class _Run:
 
     def _pair_over(self, index: int) -> bool:
         """Return whether a second pair of numbers begins behind a comma: “60/43 kg, 9/6 kg ball”."""
-        paired = len(self.amounts) > 1 and not any(a.division for a in self.amounts[-2:])
+        paired = len(self.amounts) > 1 and all(a.division in PLAIN for a in self.amounts[-2:])
         article = self.tokens[index - 1].low in ("a", "an", "one")
-        begins = _slash(self.tokens, index + 1) and self.tokens[index - 1 - article].mark(",")
+        twin = index + 1 < len(self.tokens) and self.tokens[index + 1].low in ("x", "×")  # “…, 2x50/35 lb”
+        begins = _slash(self.tokens, index + 1 + 2 * twin) and self.tokens[index - 1 - article].mark(",")
         if article and begins and paired and _noun_ahead(self.tokens, index + 3):
             return True  # “a barbell loaded to 40/30, a 24/16 kettlebell”
-        return paired and begins and bool(self.amounts[-1].unit) and _slash(self.tokens, self.end - 3)
+        named = self.tokens[self.end - 1].cue(*IMPLEMENTS)
+        return paired and begins and bool(self.amounts[-1].unit) and _slash(self.tokens, self.end - 3 - named)
 
     def _of_another(self, noun: str, amount: Quantity) -> bool:
         """Return whether the load of another implement begins: “50-lb dumbbell, 115-lb barbell”."""
@@ -392,6 +394,7 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
         return None  # “women two 35 lb dumbbells”: two of them
     behind = tokens[at + 1] if at + 1 < len(tokens) else None
     slashed = before is not None and before.mark("/|") and bool(amounts)
+    twin = before is not None and before.low in ("x", "×") and bool(amounts)  # the 12.5 of “2x20/2x12.5”
     series = (
         behind is not None and behind.mark("-–") and at + 2 < len(tokens) and tokens[at + 2].kind is Kind.NUMBER
     )
@@ -403,6 +406,7 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
     joined = behind is not None and behind.low in ("and", "or") and _sized_soon(tokens, at + 2)
     if (
         slashed
+        or twin
         or pairs
         or twice
         or told

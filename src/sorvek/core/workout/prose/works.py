@@ -411,6 +411,8 @@ def _unit_near(row: WordRow, at: int) -> str:
     if row.library.movements[row.tokens[at].name].size is not SizeKind.UNIT:
         return ""
     near = [*row.tokens[max(0, at - 3) : at], *row.tokens[at + 1 : at + 6]]
+    if any(token.low == "distance" for token in near) and any(token.low in ("max", "maximum") for token in near):
+        return "m"  # “max distance row”
     return next((t.name for t in near if t.unit("cal", "m")), "")
 
 
