@@ -46,6 +46,8 @@ def find_bounds(draft: Draft) -> None:
     """Find the form and its time."""
     told = _Told([said for said in draft.said if said.sentence.section not in SILENT])
     told.spans = [(said, span) for said in told.usable for span in said.of(p.Span)]
+    owned = times_of_lifts(draft)
+    told.spans = [pair for pair in told.spans if id(pair[0]) not in owned]
     told.ranges = [(said, found) for said in told.usable for found in said.of(p.Range)]
     if _on_the_minute(draft, told) or _windowed(draft, told):
         return
@@ -78,6 +80,27 @@ def find_bounds(draft: Draft) -> None:
         draft.facts.form = w.Form.LIFT
     else:
         _for_time(draft, [], told.spans)
+
+
+def times_of_lifts(draft: Draft) -> dict[int, Spans]:
+    """Return by sentence the times that are told right behind a max lift, before other work: its window.
+
+    “1-rep-max snatch. Time cap: 7 minutes. … For time: 50 calories. Time cap: 8 minutes.”
+    """
+    owned: dict[int, Spans] = {}
+    bounded = [said for said in draft.said if said.has(p.WorkLine) and not said.has(p.Lift)]
+    for at, said in enumerate(draft.said):
+        if not said.of(p.Lift) or said.has(p.WorkLine, p.Span, p.Range) or said is draft.title:
+            continue
+        for other in draft.said[at + 1 :]:
+            ends = other.has(p.WorkLine, p.Lift, p.RoundCount, p.RepCounts) or other.cue("for_time", "amrap")
+            if ends or other.sentence.section in SILENT:
+                break
+            found = [(other, span) for span in other.of(p.Span) if span.role in ("", "cap", "within")]
+            later = any(draft.said.index(work) > draft.said.index(other) for work in bounded)
+            if found and later:
+                owned[id(other)] = found
+    return owned
 
 
 def _over_again(told: _Told) -> tuple[Said, p.Span] | None:

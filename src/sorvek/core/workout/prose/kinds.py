@@ -14,6 +14,8 @@ SHORT = 8
 LONGEST_TITLE = 9
 SHORT_FORM = 4  # a line of no more words that names a form is no title
 LONGEST_LIFT = 6  # a line of more words with a lift in it is no title
+# With these words an announcement says again what it has said.
+AGAIN = (["(", "so"], ["(", "i"], ["(", "e"], ["that", "is"], ["i", "."], ["so", ":"], ["meaning", ":"])
 SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap"}
 DOING = {"do", "does", "perform", "performs"}
 PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}
@@ -75,9 +77,6 @@ def is_work(draft: Draft, said: Said) -> bool:
     others = swaps(said) or (DOING & said.low() and not any(work.counts for work in works))
     if others and said.cue("level"):
         return False
-    opening = [token.low for token in sentence.tokens[:2]]
-    if opening in (["(", "so"], ["(", "i"], ["(", "e"]) and draft.builder.visits():
-        return False  # “(so 10 deadlifts, 1 burpee, 9 deadlifts, …)”
     if of_a_level(said) and draft.builder.visits():
         return False  # “Masters women: 30 chest-to-bar pull-ups”
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
@@ -142,6 +141,13 @@ def _standard(said: Said, firm: Sequence[p.WorkLine]) -> bool:
 def restated(draft: Draft, said: Said) -> bool:
     """Return whether a sentence only says again what was read before."""
     works = [work for work in said.of(p.WorkLine) if work.counts]
+    opening = [token.low for token in said.sentence.tokens[:2]]
+    if opening in AGAIN and works and draft.builder.visits():
+        # “(so 10 deadlifts, 1 burpee, 9 deadlifts, …)”
+        draft.facts.used += said.sentence.tokens
+        said.phrases = [phrase for phrase in said.phrases if not isinstance(phrase, p.WorkLine)]
+        said.used = True
+        return True
     rests = {span.seconds for span in said.of(p.Span) if span.role == "rest"}
     known = {node.block.seconds for node in draft.builder.body if isinstance(node.block, w.Rest)}
     if not works and rests and rests <= known and said.low() & PEOPLE:

@@ -8,7 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.notation import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounds import SILENT, ask
+from sorvek.core.workout.prose.bounds import SILENT, ask, times_of_lifts
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.lines import Section
@@ -134,6 +134,13 @@ def _lift_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Toke
     own = _own_time(draft, said, lift)
     if own:
         return own
+    owned = times_of_lifts(draft)
+    behind = [pair for other in draft.said[draft.said.index(said) :] for pair in owned.get(id(other), ())]
+    if behind:
+        for other, span in behind:
+            draft.facts.used += other.tokens(span)
+            other.used = True
+        return behind[0][1].seconds, behind[0][0].tokens(behind[0][1])
     if draft.facts.form is w.Form.LIFT:
         spans = [
             (s, span) for s in draft.said for span in s.of(p.Span) if span.role in ("", "cap", "within", "amrap")
@@ -178,9 +185,10 @@ def _own_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token
 
 def _comes_first(draft: Draft, said: Said) -> bool:
     """Return whether a lift is told, with its time, before all other work and not as what follows it."""
+    timed = said.has(p.Range, p.Span) or bool(times_of_lifts(draft))
     if draft.facts.form is w.Form.LIFT or AFTERWARDS & said.low() or said.cue("then"):
         return False
-    if any(found.from_s > 0 for found in said.of(p.Range)) or not said.has(p.Range, p.Span):
+    if any(found.from_s > 0 for found in said.of(p.Range)) or not timed:
         return False
     at = draft.said.index(said)
     bounds = {token.start for token in draft.facts.tokens}

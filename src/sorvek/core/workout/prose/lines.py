@@ -159,8 +159,9 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             yield Sentence(tokens[:end], line.number, line.indent, True, bullet, line.gap, section, True)
             tokens = [token for i, token in enumerate(tokens[end:]) if i > 1 or not token.mark("—–-/|(:")]
         words = [token for token in tokens if not token.mark(":")]
-        sexed = any(token.cue("men", "women") for token in words)
-        if sexed and division_at(words, 0)[1] == len(words):
+        if section is Section.LOADS and not worked and any(token.cue("amrap", "for_time") for token in words):
+            division, section = [], Section.WORK  # “RX MEN / RX WOMEN” stood above the work
+        if any(token.cue("men", "women") for token in words) and _labels_only(words):
             # “MEN” on a line of its own: what follows are that division's loads.
             division, section = words, Section.LOADS
             yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, section, True)
@@ -189,6 +190,17 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             yield Sentence(
                 part, line.number, line.indent, index == 0, bullet, line.gap and index == 0, inner, False, lead
             )
+
+
+def _labels_only(tokens: Sequence[Token]) -> bool:
+    """Return whether a line names divisions and nothing else: “MEN”, “MASTERS 40+ MEN / WOMEN”."""
+    at = 0
+    while at < len(tokens):
+        used = division_at(tokens, at)[1]
+        if not used and not (tokens[at].mark("/&,") or tokens[at].low == "and"):
+            return False
+        at += max(1, used)
+    return True
 
 
 def _title_end(tokens: Sequence[Token]) -> int:
@@ -320,6 +332,8 @@ def _work_like(tokens: Sequence[Token]) -> bool:
 
 def _section(tokens: Sequence[Token]) -> Section | None:
     """Return the section the words of a heading open, None if they name none."""
+    if any(token.low in ("for load", "max load", "max lift") for token in tokens):
+        return Section.WORK
     words = {word for token in tokens for word in re.findall(r"[a-z-]+", token.low.replace(" ", "-"))}
     words |= {piece for word in words for piece in word.split("-")}
     return next((Section[name.upper()] for name, known in headings().items() if words & known), None)

@@ -30,6 +30,8 @@ BALLS = {"kg": {3, 4, 5, 6, 7, 8, 9, 12}, "lb": {14, 16, 18, 20, 30}}
 LEAST_DUMBBELL_LB = 35
 # An empty bar in lb weighs that much for men and for women; less on it is kg (trade measures, no source).
 BARE_LB = (45, 35)
+# What another level lifts, as a share of the first one's load; judgement.
+LEAST_SHARE, MOST_SHARE = 0.5, 1.4
 LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
 
 
@@ -129,7 +131,7 @@ class Sized:
         for said, load in self.apart:
             label = label_before(said, load)
             named = any(n in self.library.movements and means(n, item.work.movement) for n in load.nouns)
-            named = named or (not load.nouns and item in self.items and self._only_one(item))
+            named = named or (not load.nouns and self._only_one(item, load.sizes.amounts[0]))
             amounts = fitting(load.sizes, self.library.movements[item.work.movement])
             told = [replace(a, division=" ".join(filter(None, (label, a.division)))) for a in amounts]
             level = {word for a in told for word in a.division.split()} - {"men", "women", "rx", "open"}
@@ -138,10 +140,11 @@ class Sized:
                 self.taken.add(id(load))
                 item.tokens += said.tokens(load)
 
-    def _only_one(self, item: Node) -> bool:
-        """Return whether all work with a load has the load of this line."""
-        loaded = [other for other in self.items if self._kind(other) is SizeKind.LOAD]
-        return item in loaded and len({self.found.get(id(other), ()) for other in loaded}) == 1
+    def _only_one(self, item: Node, told: Quantity) -> bool:
+        """Return whether a level's load can only be for this line: no other load of the work is like it."""
+        loads = [self.found.get(id(other), ()) for other in self.items if self._kind(other) is SizeKind.LOAD]
+        alike = {row for row in loads if row and LEAST_SHARE <= told.value / row[0].value <= MOST_SHARE}
+        return alike == {self.found.get(id(item), ())}
 
     def _same(self, item: Node) -> None:
         """Take the size of the same movement where it is written with one."""
@@ -196,10 +199,19 @@ class Sized:
 
     def _in_the_hand(self, item: Node) -> None:
         """Take the only kettlebell, dumbbell or ball there is, where nothing is said of this line."""
-        alike = {self.found[id(o)] for o in self.items if id(o) in self.found and self._gear(o) == self._gear(item)}
-        held = self._kind(item) is SizeKind.LOAD and self._gear(item) in ("kettlebell", "dumbbell", "ball")
+        words = {word for token in item.tokens for word in token.low.split()}
+        gear = "dumbbell" if {"db", "dumbbell"} & words else self._gear(item)
+        same = [o for o in self.items if id(o) in self.found and self._gear(o) == gear]
+        alike = {self.found[id(o)] for o in same}
+        held = self._kind(item) is SizeKind.LOAD and gear in ("kettlebell", "dumbbell", "ball")
         if held and len(alike) == 1 and item.work and not item.work.sizes:
             self.found[id(item)] = alike.pop()
+            two = any(self._two_handed(o) or any(a.pair for a in self.found[id(o)]) for o in same)
+            if self._two_handed(item) and not two:
+                self.single.add(id(item))
+
+    def _two_handed(self, item: Node) -> bool:
+        return item.work is not None and self.library.movements[item.work.movement].gear.startswith("two")
 
     def _gear(self, item: Node) -> str:
         """Return the implement a line of work is done with, else its gear, else its name."""
@@ -406,7 +418,10 @@ def _nothing_but_loads(said: Said) -> bool:
 def _one_of_them(said: Said, load: p.Loads) -> bool:
     """Return whether loads are told of one implement: “use a 22.5 kg dumbbell”."""
     before = {token.low for token in said.sentence.tokens[max(0, load.lo - 1) : load.lo + 2]}
-    return bool({"a", "one", "single"} & before) and not {"each", "hand", "pair", "two", "both"} & said.low()
+    times = said.sentence.tokens[max(0, load.lo - 2) : load.lo]
+    once = len(times) == 2 and times[0].number == 1 and times[1].low in ("x", "×")  # “1 x 22.5 kg”
+    several = {"each", "hand", "pair", "two", "both"} & said.low()
+    return (once or bool({"a", "one", "single"} & before)) and not several
 
 
 def _counted_in(unit: str, movement: Movement) -> bool:

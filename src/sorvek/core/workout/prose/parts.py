@@ -17,6 +17,7 @@ MOST_TIMES = 20
 SHORT = 3  # words of a line that only says how often all parts are done
 APART = {"separate", "separately", "apart", "individually", "independently"}
 MAX = {"max", "maximum"}
+HAVE = {"have", "has", "get", "gets", "in", "within"}
 
 
 @dataclass(slots=True)
@@ -76,6 +77,7 @@ def _begins(told: Sequence[Said]) -> Parts:
     found, open_ended = Parts(), any(said.cue("amrap") for said in told)
     for at, said in enumerate(told):
         begun = _begin(said, told[at + 1] if at + 1 < len(told) else None, open_ended)
+        begun = begun or _listed(told, at)
         if begun is not None:
             found.begins[id(said)] = begun
             found.ranges += said.of(p.Range)
@@ -174,6 +176,21 @@ def _begin(said: Said, ahead: Said | None, open_ended: bool) -> tuple[float, lis
     return None
 
 
+def _listed(told: Sequence[Said], at: int) -> tuple[float, list[Token]] | None:
+    """Return the time for a list that ends with as many as possible and is repeated after a rest.
+
+    “Athletes have 3 minutes to do: 30 double-unders, …, max snatches. Rest 1 minute. Repeat for 4 rounds.”
+    """
+    spans = [span for span in told[at].of(p.Span) if span.role in ("", "within")]
+    ends = next((i for i in range(at + 1, len(told)) if any(x.role == "rest" for x in told[i].of(p.Span))), 0)
+    if len(spans) != 1 or not ends or told[at].has(p.WorkLine) or not HAVE & told[at].low():
+        return None
+    listed, after = told[at + 1 : ends], told[ends:]
+    most = listed and MAX & listed[-1].low() and any(not work.counts for work in listed[-1].of(p.WorkLine))
+    again = any(said.cue("repeat") and said.of(p.RoundCount) for said in after)
+    return (spans[0].seconds, told[at].tokens(spans[0])) if most and again else None
+
+
 def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | None:
     """Return where it is said how often all parts are done: “3 minutes of work, 1 minute of rest, 4 rounds”."""
     counts = [
@@ -185,6 +202,9 @@ def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | 
             id(said) in found.begins
             or any(span.role == "rest" for span in said.of(p.Span))
             or said is told[0]
+            or (
+                said.cue("repeat") and bool(found.begins)
+            )
             or (
                 said.sentence.words <= SHORT
                 and not any(id(before) in found.begins for before in told[: told.index(said)])

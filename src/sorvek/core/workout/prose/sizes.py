@@ -145,6 +145,7 @@ class _Run:
         if token.low in ("use", "uses") and self.amounts and self.tokens[index - 1].low == "and":
             return 0  # “clean 61 kg and use a 9-kg ball”
         target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
+        target = target or (token.low in ("out", "there") and bool(self.amounts) and self.amounts[-1].pair)
         joint = token.mark("/|,()[]:=@–-&~;") or token.low in vocabulary("joints") or target
         return index + 1 if joint else 0
 
@@ -188,7 +189,10 @@ class _Run:
         slashed = _slash(self.tokens, index - 1) and _level_only(self.division)
         mine = self.division if dimension not in self.measured or slashed else ""
         behind = [token.low for token in self.tokens[index + used : index + used + 3]]
-        doubled = dimension == "distance" and behind in (["out", "and", "back"], ["there", "and", "back"])
+        doubled = dimension == "distance" and behind[:1] in (["out"], ["there"])  # “10 m out, 10 m back”
+        if dimension == "distance" and behind[:1] == ["back"] and self.amounts and self.amounts[-1].pair:
+            self.end = index + used
+            return self.end
         self.amounts.append(replace(amount, division=mine, pair=amount.pair or self.pair or doubled))
         self.measured.add(dimension)
         self.end = index + used
@@ -383,8 +387,8 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
     plural = behind is not None and behind.text == "s" and behind.start == first.end and bool(amounts)
     if plural and before is not None and before.mark("/"):
         return Quantity(first.number), index - at + 1  # “50/35s”
-    if behind is not None and behind.unit("min", "s", "h"):
-        return None  # “masters 9 minutes”
+    if behind is not None and (behind.unit("min", "s", "h") or (first.number == 2 and behind.low == "feet")):
+        return None  # “masters 9 minutes”, “a two-feet take-off”
     if behind is not None and behind.unit(*DIMENSIONS) and after is not None and after.low in MORE:
         return None  # “with 5 kg more”
     if behind is not None and behind.unit(*DIMENSIONS):

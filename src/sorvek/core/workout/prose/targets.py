@@ -56,6 +56,14 @@ def label_before(said: Said, load: p.Loads) -> str:
             name, used = division_at(tokens, index)
             names += [name] if name and depth < 1 else []
             index += max(1, used)
-        if tokens is not said.sentence.lead or len(names) == 1:
+        if tokens is said.sentence.lead and len(names) == 2:
+            found = _level_of(names)
+        elif tokens is not said.sentence.lead or len(names) == 1:
             found = names[-1] if names else found
     return found
+
+
+def _level_of(names: Sequence[str]) -> str:
+    """Return the level of two divisions in a heading, “MASTERS 40+ MEN / WOMEN”; empty if they have none."""
+    words = [[word for word in name.split() if word not in ("men", "women", "rx", "open")] for name in names]
+    return " ".join(words[0]) if not words[1] or words[1] == words[0] else ""

@@ -131,7 +131,8 @@ def _finished(
         late, after = _side(row, end, end - 1)
         side, end = (late, after) if late is not w.Side.BOTH and side is w.Side.BOTH else (side, end)
     name = _completed(row, place)
-    name, unsure = _one_armed(row, name) if side is not w.Side.BOTH else (name, "")
+    one_armed = side is not w.Side.BOTH or _with_one(row, place + 1)
+    name, unsure = _one_armed(row, name) if one_armed else (name, "")
     if unit in M_PER_UNIT:
         counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
     if len(counts) == 1 and (hers := _hers(row, end, name)):
@@ -203,6 +204,14 @@ def _one_armed(row: WordRow, name: str) -> tuple[str, str]:
     known = (f"single-arm {name}", f"single-arm {name.replace('hang ', '')}")
     found = next((one for one in known if one in row.library.movements), "")
     return (found, "") if found else (name, "with one or with two of them?")
+
+
+def _with_one(row: WordRow, at: int) -> bool:
+    """Return whether a movement is said to be done with one dumbbell: “(single DB)”, “with one dumbbell”."""
+    at = skip(row.tokens, at, {"with", "using", "a"}, "(,")
+    ahead = row.tokens[at : at + 3]
+    single = len(ahead) > 1 and (ahead[0].low in ("single", "one") or ahead[0].number == 1)
+    return single and any(token.cue("dumbbell") for token in ahead[1:])
 
 
 def _style(row: WordRow, lo: int, place: int, end: int) -> tuple[str, int]:
