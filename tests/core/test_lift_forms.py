@@ -134,7 +134,8 @@ def test_an_obligatory_rest_before_the_lift_gives_back_what_the_work_took():
     work = problem_for(parse_workout(texts[0]), KNOWN)
     tank = run_plan(work, plan_workout(work, effort=0.1).plan).tank
     ready = {
-        rest_s: lift_setup(parse_workout(text), KNOWN, GYM, Wishes(), tank).task.ready for rest_s, text in texts.items()
+        rest_s: lift_setup(parse_workout(text), KNOWN, GYM, Wishes(), tank).task.ready
+        for rest_s, text in texts.items()
     }
     assert ready[0][0] < ready[60][0] < ready[180][0] <= 1
     assert ready[60][0] == pytest.approx(ready[0][60 // 5])  # the same moment, 5 s a step

@@ -62,7 +62,7 @@ def find_bounds(draft: Draft) -> None:
         draft.builder.first_s = early[0][1].seconds if early else 0.0
     elif amraps and not (timed and _later(draft, amraps, timed)):
         _amrap(draft, amraps, told.spans, told.ranges)
-    elif not timed and (ahead := _over_again(told) or _until_time(told)):
+    elif not timed and (ahead := _over_again(told) or _until_time(told) or _as_many(told)):
         said, span = ahead
         _form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
     elif timed or told.role("cap"):
@@ -71,7 +71,7 @@ def find_bounds(draft: Draft) -> None:
         said, span = again
         cues = [token for token in said.sentence.tokens if token.cue("repeat")]
         _form(draft, w.Form.AMRAP, span.seconds, [*cues, *said.tokens(span)])
-    elif ahead := (None if timed else _as_many(told)) or _unending(told):
+    elif ahead := _unending(told):
         said, span = ahead
         _form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
     elif told.has(p.Lift) and not (

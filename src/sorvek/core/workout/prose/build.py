@@ -326,7 +326,7 @@ class Builder:
         while index >= 0 and (
             tokens[index].kind is Kind.WORD
             or tokens[index].mark(",–-")
-            or tokens[index].low in ("another", "extra")
+            or tokens[index].low in ("another", "extra", "max", "maximum")
         ):
             index -= 1
         if index < 1 or not tokens[index].cue("then"):

@@ -1,60 +1,13 @@
-"""Loads that change from round to round, told one by one: “round 1: 40/30 kg, round 2: 50/35 kg”."""
+"""Lines written out round by round: series of their own, and work beside every set."""
 
-from collections.abc import Iterator
 from dataclasses import replace
 
 from sorvek.core.workout import tree as w
-from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import Node, Said, words_of
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.draft import Node
 
 LEAST_LINES = 2  # lines that “each” can speak of
-SILENT = (Section.SCALED, Section.STORY, Section.STANDARDS)
-
-
-def spread_rounds(draft: Draft) -> None:
-    """Write rounds one after the other where each has a load of its own."""
-    told = [row for said in draft.said for row in _told(said)]
-    count = len(told)
-    if count < 2 or [number for number, _, _ in told] != list(range(1, count + 1)):
-        return
-    body = draft.builder.body
-    for at, node in enumerate(body):
-        lifted = [item for item in node.items() if _lacks_load(draft, item)]
-        if len(lifted) != 1 or lifted[0] not in node.inner or _rounds(node) != count:
-            continue
-        body[at : at + 1] = [
-            _copy(inner, (said, load) if inner is lifted[0] else None, node, turn)
-            for turn, (_, said, load) in enumerate(told)
-            for inner in node.inner
-        ]
-        for _, said, _ in told:
-            said.used = True
-        return
-
-
-def spread_loads(draft: Draft) -> None:
-    """Write rounds one after the other where a line has its loads in a row: “thrusters 40-50-60 kg”."""
-    body = draft.builder.body
-    for at, node in reversed(list(enumerate(body))):
-        rows = [inner.work.by_round for inner in node.inner if inner.work and inner.work.by_round]
-        if not rows:
-            continue
-        if any(len(row) != _rounds(node) for row in rows) or any(inner.inner for inner in node.inner):
-            words = f"{words_of(node.tokens)}: how many rounds, and which load in which?"
-            body.insert(at, Node(node.tokens, w.Doubt(words)))
-            continue
-        body[at : at + 1] = [_turned(inner, node, turn) for turn in range(_rounds(node)) for inner in node.inner]
-
-
-def _turned(inner: Node, node: Node, turn: int) -> Node:
-    """Return a line of one round with its load of a row of loads."""
-    copy = _copy(inner, None, node, turn)
-    if copy.work is not None and copy.work.by_round:
-        copy.work = replace(copy.work, sizes=copy.work.by_round[turn])
-    return copy
 
 
 def beside_each(draft: Draft) -> None:
@@ -82,7 +35,7 @@ def interleave_series(draft: Draft) -> None:
     for at, node in enumerate(body):
         group = [node]
         for other in body[at + 1 :]:
-            again = _alone_in_series(other) and _rounds(other) == _rounds(node)
+            again = _alone_in_series(other) and rounds_of(other) == rounds_of(node)
             then = draft.said[other.sentence].cue("then")
             next_to = (
                 group[-1].sentence,
@@ -94,9 +47,9 @@ def interleave_series(draft: Draft) -> None:
             group.append(other)
         if _alone_in_series(node) and len(group) > 1:
             body[at : at + len(group)] = [
-                _copy(each.inner[0], None, each, turn) for turn in range(_rounds(node)) for each in group
+                of_one_round(each.inner[0], each, turn) for turn in range(rounds_of(node)) for each in group
             ]
-            _drop_example(draft, at, _rounds(node) * len(group))
+            _drop_example(draft, at, rounds_of(node) * len(group))
             return
 
 
@@ -132,37 +85,18 @@ def _series(node: Node) -> tuple[int, ...]:
     return tuple(counts)
 
 
-def _told(said: Said) -> Iterator[tuple[int, Said, p.Loads]]:
-    """Yield every round a sentence gives a load to, by its number."""
-    loads = said.of(p.Loads)
-    if len(loads) != 1 or said.of(p.WorkLine) or said.sentence.section in SILENT:
-        return
-    for cue in said.of(p.Cue):
-        if cue.name == "rounds" and cue.number:
-            yield cue.number, said, loads[0]
-    for numbered in said.of(p.Numbered):
-        for number in range(numbered.first, numbered.last + 1):
-            yield number, said, loads[0]
-
-
-def _rounds(node: Node) -> int:
+def rounds_of(node: Node) -> int:
+    """Return how often a block is done, 0 for one that is none."""
     match node.block:
         case w.Rounds(count=count):
             return count
     return len(_series(node))
 
 
-def _lacks_load(draft: Draft, item: Node) -> bool:
-    work = item.work
-    return work is not None and not work.sizes and draft.library.movements[work.movement].size is SizeKind.LOAD
-
-
-def _copy(inner: Node, told: tuple[Said, p.Loads] | None, node: Node, turn: int) -> Node:
-    """Return a line of one round: with the count of a series, and the load told for it."""
+def of_one_round(inner: Node, node: Node, turn: int) -> Node:
+    """Return a line of a block as it is in one of its rounds (from 0): with its count of a series."""
     work, tokens = inner.work, list(inner.tokens)
     if work is not None and (series := _series(node)) and not work.counts:
         work = replace(work, counts=(series[turn],))
-    if work is not None and told is not None:
-        work, tokens = replace(work, sizes=told[1].sizes), [*tokens, *told[0].sentence.tokens]
     tokens += node.tokens if turn == 0 else []
     return replace(inner, work=work, tokens=tokens)

@@ -16,6 +16,7 @@ from sorvek.core.workout.prose.counts import (
 )
 from sorvek.core.workout.prose.heaviest import lift_at
 from sorvek.core.workout.prose.lines import Section, Sentence
+from sorvek.core.workout.prose.load_rows import load_row_at
 from sorvek.core.workout.prose.phrases import (
     ELLIPSES,
     Cue,
@@ -84,6 +85,8 @@ def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
 def _a_side(row: WordRow, at: int) -> bool:
     """Return whether a count only says how many of them are on each side: “8 lunges (4 per leg)”."""
     words = " ".join(token.low for token in row.tokens[at + 1 : at + 4]).split()
+    if row.token(at + 1) is not None and row.tokens[at + 1].mark("/"):
+        return words[1:2] != [] and words[1] in SIDES  # “(6/leg)”
     each = words[1:] if words[:1] == ["on"] else words
     return bool(each) and each[0] in ("per", "each", "every", "a") and bool(set(each[1:2]) & SIDES)
 
@@ -107,6 +110,7 @@ def _other_level(tokens: Sequence[Token]) -> bool:
 SIDES = {"leg", "arm", "side", "hand", "foot"}
 READERS: tuple[Callable[[WordRow, int], Phrase | None], ...] = (
     range_at,
+    load_row_at,
     span_at,
     series_at,
     step_at,
@@ -152,7 +156,11 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
     if token.cue("lift"):
         return lift_at(row, at) or None
     if token.cue("men", "women", "level"):
-        return loads_at(row, at) or Cue(at, at + max(1, division_at(row.tokens, at)[1]), token.name)
+        return (
+            load_row_at(row, at)
+            or loads_at(row, at)
+            or Cue(at, at + max(1, division_at(row.tokens, at)[1]), token.name)
+        )
     if token.cue("adding") or token.low == "keep adding":
         return step_at(row, at) or Cue(at, at + 1, token.name)
     if (time := _told_time(row, at)) is not None:

@@ -8,7 +8,7 @@ from sorvek.core.workout.prose.bounds import MOST
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Kind, vocabulary
+from sorvek.core.workout.prose.words import Kind, ordinal, vocabulary
 
 SHORT = 8
 LONGEST_TITLE = 9
@@ -106,7 +106,7 @@ def conditional(said: Said) -> bool:
     """Return whether counted work is only done now and then: “every time you break, do 5 burpees”."""
     tokens = said.sentence.tokens
     after = any(
-        a.low == "after" and b.low in ("each", "every") and c.kind is Kind.NUMBER
+        a.low == "after" and b.low in ("each", "every") and (c.kind is Kind.NUMBER or ordinal(c.low))
         for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
     )
     works = any(work.counts for work in said.of(p.WorkLine))

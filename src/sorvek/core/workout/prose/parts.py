@@ -83,7 +83,7 @@ def _begins(told: Sequence[Said]) -> Parts:
             found.ranges += said.of(p.Range)
     for said, behind in pairwise(told):
         one, two = found.begins.get(id(said)), found.begins.get(id(behind))
-        if one and two and one[0] == two[0] and not said.has(p.WorkLine, p.Range):
+        if one and two and one[0] == two[0] and not (said.has(p.WorkLine, p.Range) or _numbered(said)):
             del found.begins[id(said)]  # “4 x 2 minutes on, 1 minute off. In each 2-minute window: …”
     if len(found.ranges) > 1:  # “AMRAP in 10 min: from 0:00 to 5:00 …, from 5:00 to 10:00 …”
         whole_s = found.ranges[-1].to_s - found.ranges[0].from_s
@@ -168,6 +168,7 @@ def _begin(said: Said, ahead: Said | None, open_ended: bool) -> tuple[float, lis
     ]
     window = said.cue("window") and not said.cue("score", "if")
     working = bool({"work", "working", "on"} & said.low()) and said.of(p.Span) != spans
+    window = window or (_numbered(said) and bool({"same", "again"} & said.low()))
     works = said.of(p.WorkLine)
     stationed = works and not any(work.counts for work in works) and spans and spans[0].lo < 2
     if spans and not said.cue("score") and (most or window or working or stationed):
@@ -202,9 +203,7 @@ def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | 
             id(said) in found.begins
             or any(span.role == "rest" for span in said.of(p.Span))
             or said is told[0]
-            or (
-                said.cue("repeat") and bool(found.begins)
-            )
+            or (said.cue("repeat") and bool(found.begins))
             or (
                 said.sentence.words <= SHORT
                 and not any(id(before) in found.begins for before in told[: told.index(said)])

@@ -133,6 +133,13 @@ class Loads(Phrase):
     nouns: tuple[str, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class LoadRow(Phrase):
+    """Loads of one round or bar after the other, apart from work."""
+
+    sizes: tuple[Sizes, ...]
+
+
 def whole(token: Token | None) -> bool:
     """Return whether a token is a whole number that can be a count."""
     return (
@@ -167,6 +174,8 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
         return True  # a label: “E4”
     if at + 1 < len(tokens) and tokens[at + 1].cue("part", "stage", "window"):
         return True
+    if before == "of" and at + 1 < len(tokens) and tokens[at + 1].cue("barbell"):
+        return True  # “each of eight bars”
     if at + 1 < len(tokens) and tokens[at + 1].start == tokens[at].end and len(behind) == 1 and behind.isalpha():
         return True  # a label: “6A”
     row = [t.number for t in tokens[max(0, at - 4) : at + 5] if t.kind is Kind.NUMBER]

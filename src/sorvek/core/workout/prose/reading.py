@@ -14,7 +14,7 @@ from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
-from sorvek.core.workout.prose.by_round import beside_each, interleave_series, spread_loads, spread_rounds
+from sorvek.core.workout.prose.by_round import beside_each, interleave_series
 from sorvek.core.workout.prose.by_sex import join_sexes
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.doubts import (
@@ -34,6 +34,7 @@ from sorvek.core.workout.prose.lifts import find_lifts, find_rising, mark_lift_e
 from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
+from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs, fold_windows
 from sorvek.core.workout.prose.tables import loads_of, tables_in
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
@@ -135,7 +136,6 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     else:
         draft.builder.part()
     find_lifts(draft)
-    spread_rounds(draft)
     spread_loads(draft)
     beside_each(draft)
     interleave_series(draft)

@@ -21,6 +21,7 @@ DIMENSIONS = {
 }
 FITS = {SizeKind.LOAD: ("load",), SizeKind.HEIGHT: ("height", "distance"), SizeKind.DISTANCE: ("distance",)}
 MOST_TOKENS = 60
+LEAST_MASTERS = 30
 PLAIN = ("", "rx", "open")  # divisions that say nothing of the sex
 MORE = {"more", "heavier", "lighter", "extra", "less"}
 OLDER = [[joint, word] for joint in ("and", "or") for word in ("older", "over", "above", "up")]
@@ -56,6 +57,9 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
     """Return the division named from a token on, as `masters women 55+`, and how many tokens it takes."""
     level = sex = age = ""
     index = at
+    if at == 0 and (alone := _age(tokens, at)) and tokens[alone[1] : alone[1] + 1] and tokens[alone[1]].mark(":"):
+        # “35-44: 2x22.5/2x15 kg”: the groups above and below the open ones (common practice, no source).
+        return f"{'masters' if tokens[at].number >= LEAST_MASTERS else 'teens'} {alone[0]}", alone[1]
     while index < len(tokens):
         token = tokens[index]
         if token.cue("level"):
@@ -506,6 +510,8 @@ def _by_division(values: Sequence[Quantity]) -> dict[str, float] | None:
             found |= {sexed(name, sex): v for sex, v in zip(("men", "women"), numbers, strict=True)}
         elif len(numbers) > 1:
             return None
+        elif plain and name not in PLAIN:
+            found |= {name: numbers[0]} | {sexed(name, sex): numbers[0] for sex in ("men", "women")}
         elif name in ("", "rx", "open"):
             found |= {sex: numbers[0] for sex in ("men", "women") if sex not in found}
         else:

@@ -7,18 +7,18 @@ from sorvek.core.workout.movements import PowerKind, SizeKind
 from sorvek.core.workout.prose.counts import (
     duration,
 )
+from sorvek.core.workout.prose.load_rows import sizes_by_round
 from sorvek.core.workout.prose.phrases import (
     WordRow,
     WorkLine,
     skip,
     whole,
 )
-from sorvek.core.workout.prose.sizes import Quantity, Sizes, division_at, sizes_at
+from sorvek.core.workout.prose.sizes import Sizes, sizes_at
 from sorvek.core.workout.prose.words import Kind, vocabulary
 
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
 COUNTED = ("cal", *M_PER_UNIT)
-LEAST_ROUNDS = 3  # loads with dashes between them that are those of rounds
 STYLE_WORDS = {
     **dict.fromkeys(("step", "stepping", "stepped", "steps"), "step"),
     **dict.fromkeys(("kipping", "kip", "kips", "no-kip"), "kipping"),
@@ -69,7 +69,7 @@ def _between(row: WordRow, at: int) -> int:
         token.low in vocabulary("adjectives")
         or token.mark("-–(")
         or (token.mark(".") and row.lead(at) == "alt")
-        or token.cue("left", "right", "barbell")
+        or token.cue("left", "right", "barbell", "manner")
         or token.low in ("on the", "on a", "at")
     ):
         return 1
@@ -121,7 +121,7 @@ def _finished(
     """Complete work whose movement is found: what stands behind the movement, and what is odd about it."""
     side, end = _side(row, lo, place)
     style, end = _style(row, lo, place, end)
-    by_round, end = _by_round(row, end)
+    by_round, end = sizes_by_round(row, end)
     bare = row.library.movements[row.tokens[place].name].size in (SizeKind.NONE, SizeKind.UNIT)
     hers = _hers(row, end, row.tokens[place].name) if len(counts) == 1 and bare else None
     behind = _sizes(row, end) if not by_round and hers is None else None
@@ -139,50 +139,6 @@ def _finished(
         counts, end = (*counts, hers[0]), hers[1]
     odd = unsure or _odd(row, lo, place)
     return WorkLine(lo, end, name, counts, unit, side, sizes, row.points(lo), odd, style, by_round=by_round)
-
-
-def _by_round(row: WordRow, at: int) -> tuple[tuple[Sizes, ...], int]:
-    """Return the loads of one round after the other, “70-75-80 kg (women 47.5-50-52.5)”, and where they end."""
-    rows: list[tuple[str, list[float]]] = []
-    index, end, unit, division = at, at, "", ""
-    while index < len(row.tokens):
-        token = row.tokens[index]
-        name, used = division_at(row.tokens, index)
-        if used and len(rows) == 1 and not division and not rows[0][0]:
-            rows[0], index = ((name, rows[0][1]) if index == end else rows[0]), index + used
-            division = name if index - used != end else ""
-        elif used:
-            division, index = name, index + used
-        elif token.kind is Kind.NUMBER:
-            values, index = _dashed(row, index)
-            if len(values) < LEAST_ROUNDS or (rows and len(values) != len(rows[0][1])):
-                break
-            rows.append((division, values))
-            after = row.token(index)
-            unit = after.name if after is not None and after.unit("kg", "lb") else unit
-            index += after is not None and after.unit("kg", "lb")
-            index += row.token(index) is not None and row.tokens[index].mark(")]")
-            end, division = index, ""
-        elif token.mark("(),/|:@[;") or token.low in ("at", "with", "for", "and"):
-            index += 1
-        else:
-            break
-    if not rows or not unit:
-        return (), at
-    sizes = []
-    for turn in range(len(rows[0][1])):
-        amounts = tuple(Quantity(values[turn], unit, name) for name, values in rows)
-        sizes.append(Sizes(at, end, amounts))
-    return tuple(sizes), end
-
-
-def _dashed(row: WordRow, at: int) -> tuple[list[float], int]:
-    """Return the numbers of a row such as “70-75-80”, and where it ends."""
-    values = [row.tokens[at].number]
-    while row.number_at(at + 2) and row.tokens[at + 1].mark("-–"):
-        at += 2
-        values.append(row.tokens[at].number)
-    return values, at + 1
 
 
 def _completed(row: WordRow, place: int) -> str:
@@ -338,7 +294,8 @@ def bare_at(row: WordRow, at: int) -> WorkLine | None:
     if listed is not None and listed.mark(",") and row.number_at(at + 2) and _told(row, at + 3):
         index = at + 2  # “pull-ups, 20 reps”
     number = row.token(index)
-    counts, unit, end = _count_behind(row, at, index) if number is not None else ((), "", at + 1)
+    most = any(other.low in ("max", "maximum") for other in row.tokens[max(0, at - 3) : at])
+    counts, unit, end = _count_behind(row, at, index) if number is not None and not most else ((), "", at + 1)
     if (
         token.low in vocabulary("weak")
         and not counts

@@ -1,0 +1,121 @@
+"""Loads that change on the way: rounds are written one after the other, each with its own."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import SizeKind
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.by_round import of_one_round, rounds_of
+from sorvek.core.workout.prose.draft import Node, Said, words_of
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.load_rows import joined
+from sorvek.core.workout.prose.sizes import Sizes
+from sorvek.core.workout.prose.words import Kind, Token
+
+SILENT = (Section.SCALED, Section.STORY, Section.STANDARDS)
+BARS = {"each bar", "each barbell", "every bar", "every barbell", "per bar", "per barbell", "each of"}
+
+
+def spread_loads(draft: Draft) -> None:
+    """Give every round the load told for it, in its line or apart: “round 1: 40/30 kg, round 2: 50/35 kg”."""
+    _spread_lines(draft)
+    told = _rows(draft) or _numbered(draft)
+    if not told:
+        return
+    body = draft.builder.body
+    for at, node in enumerate(body):
+        lifted = [item for item in node.items() if _lacks_load(draft, item)]
+        times = rounds_of(node)
+        alone = node.work is not None and bool(node.work.counts and lifted) and _at_each_bar(draft)
+        inside = len(lifted) == 1 and lifted[0] in node.inner and times > 0 and times % len(told) == 0
+        if not (alone or inside):
+            continue
+        lines = [node] if alone else node.inner
+        many = 1 if alone else times // len(told)
+        body[at : at + 1] = [
+            _loaded(line, node, turn, told[turn // many] if line is lifted[0] else None)
+            for turn in range(many * len(told))
+            for line in lines
+        ]
+        for said, _ in told:
+            said.used = True
+        return
+
+
+def _spread_lines(draft: Draft) -> None:
+    """Write out rounds in which a line has its loads in a row: “thrusters 40-50-60 kg”."""
+    body = draft.builder.body
+    for at, node in reversed(list(enumerate(body))):
+        rows = [inner.work.by_round for inner in node.inner if inner.work and inner.work.by_round]
+        if not rows:
+            continue
+        if any(len(row) != rounds_of(node) for row in rows) or any(inner.inner for inner in node.inner):
+            words = f"{words_of(node.tokens)}: how many rounds, and which load in which?"
+            body.insert(at, Node(node.tokens, w.Doubt(words)))
+            continue
+        body[at : at + 1] = [_turned(inner, node, turn) for turn in range(rounds_of(node)) for inner in node.inner]
+
+
+def _turned(inner: Node, node: Node, turn: int) -> Node:
+    """Return a line of one round with its load of a row of loads."""
+    copy = of_one_round(inner, node, turn)
+    if copy.work is not None and copy.work.by_round:
+        copy.work = replace(copy.work, sizes=copy.work.by_round[turn])
+    return copy
+
+
+def _loaded(line: Node, node: Node, turn: int, told: tuple[Said, Sizes] | None) -> Node:
+    """Return a line of one round with the load told for it."""
+    copy = replace(line, tokens=list(line.tokens)) if line is node else of_one_round(line, node, turn)
+    if copy.work is not None and told is not None:
+        copy.work = replace(copy.work, sizes=told[1])
+        copy.tokens += told[0].sentence.tokens
+    return copy
+
+
+def _rows(draft: Draft) -> list[tuple[Said, Sizes]]:
+    """Return the loads of rows that stand apart, those of men and of women together."""
+    said_of = [said for said in draft.said if said.sentence.section not in SILENT and said.of(p.LoadRow)]
+    rows = [row.sizes for said in said_of for row in said.of(p.LoadRow)]
+    return [(said_of[0], sizes) for sizes in joined(rows)] if said_of else []
+
+
+def _numbered(draft: Draft) -> list[tuple[Said, Sizes]]:
+    """Return the loads told one by one, from the first to the last."""
+    told = [row for said in draft.said for row in _told(said)]
+    in_turn = len(told) > 1 and [number for number, _, _ in told] == list(range(1, len(told) + 1))
+    return [(said, sizes) for _, said, sizes in told] if in_turn else []
+
+
+def _told(said: Said) -> Iterator[tuple[int, Said, Sizes]]:
+    """Yield every round or bar a sentence gives a load to, by its number."""
+    loads = said.of(p.Loads)
+    if len(loads) != 1 or said.of(p.WorkLine) or said.sentence.section in SILENT:
+        return
+    for cue in said.of(p.Cue):
+        if cue.name == "rounds" and cue.number:
+            yield cue.number, said, loads[0].sizes
+    for numbered in said.of(p.Numbered):
+        for number in range(numbered.first, numbered.last + 1):
+            yield number, said, loads[0].sizes
+    if number := _bar([*said.sentence.lead, *said.sentence.tokens]):
+        yield number, said, loads[0].sizes
+
+
+def _bar(tokens: list[Token]) -> int:
+    """Return the number of a bar a sentence begins with, “Bar 2: 50/35 kg”; 0 for none."""
+    headed = len(tokens) > 1 and tokens[0].cue("barbell") and tokens[1].kind is Kind.NUMBER
+    return int(tokens[1].number) if headed else 0
+
+
+def _at_each_bar(draft: Draft) -> bool:
+    """Return whether the work is done once at every one of several bars."""
+    texts = (said.text().lower() for said in draft.said if said.sentence.section not in SILENT)
+    return any("bar" in text and any(words in text for words in BARS) for text in texts)
+
+
+def _lacks_load(draft: Draft, item: Node) -> bool:
+    work = item.work
+    return work is not None and not work.sizes and draft.library.movements[work.movement].size is SizeKind.LOAD
