@@ -172,6 +172,17 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
     return Cue(at, at + 1, token.name) if token.kind is Kind.CUE else None
 
 
+STARTING = {
+    "beginning",
+    "starting",
+    "begin",
+    "start",
+    "begins",
+    "starts",
+    "beginning at",
+    "start with",
+    "begin with",
+}
 MOST_JOINED = 3  # words between a step and what else rises with it
 
 
@@ -229,11 +240,16 @@ def _of_each(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
     for at, token in enumerate(row.tokens):
         each = skip(row.tokens, at + 1, {"of", "reps", "rep"})
         behind = row.token(each)
-        if whole(token) and each > at + 1 and behind is not None and behind.low in ("each", "every"):
+        opening = {other.low for other in row.tokens[max(0, at - 3) : at]}
+        before = bool(opening & STARTING)  # “snatches and burpees, beginning at 2 reps each”
+        later = any(isinstance(x, WorkLine) and not x.counts and (x.lo > at) != before for x in phrases)
+        if later and whole(token) and each > at + 1 and behind is not None and behind.low in ("each", "every"):
             count = (int(token.number),)
             kept = [phrase for phrase in phrases if not phrase.lo <= at < phrase.hi]
             return [
-                replace(x, counts=count) if isinstance(x, WorkLine) and not x.counts and x.lo > at else x
+                replace(x, counts=count)
+                if isinstance(x, WorkLine) and not x.counts and (x.lo > at) != before
+                else x
                 for x in kept
             ]
     return phrases

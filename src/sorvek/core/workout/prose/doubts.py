@@ -95,7 +95,7 @@ def doubt_score(draft: Draft) -> None:
     """Ask about scores that are neither a time nor reps nor a load: “your score is the slowest round”."""
     for said in draft.said:
         scored = said.cue("score") or said.sentence.section is Section.SCORE
-        best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part")
+        best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part", "set")
         paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added"} & said.low()
         if scored and (best or paced) and not said.sentence.heading:
             ask(

@@ -202,4 +202,6 @@ def defines(said: Said) -> bool:
 
 def _only_work(said: Said) -> bool:
     """Return whether a sentence is a bare line of a list, such as “Thrusters”."""
+    if said.sentence.tokens[0].low == "no":
+        return False  # “No muscle-ups?”
     return said.sentence.words <= 6 and isinstance(said.phrases[0], p.WorkLine) and said.phrases[0].lo <= 1

@@ -7,7 +7,7 @@ from enum import StrEnum
 from itertools import pairwise
 
 from sorvek.core.workout.prose.sizes import division_at
-from sorvek.core.workout.prose.words import Kind, Token, headings
+from sorvek.core.workout.prose.words import Kind, Token, headings, vocabulary
 
 WRAPPED = 50
 MOST_HEADING = 7
@@ -187,9 +187,18 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
         for index, part in enumerate(_split(rest)):
             lead = heading if heading and index == 0 else division
             inner = found if heading and found is not None else section
+            inner = Section.SCALED if _of_another_version(part) else inner
             yield Sentence(
                 part, line.number, line.indent, index == 0, bullet, line.gap and index == 0, inner, False, lead
             )
+
+
+def _of_another_version(tokens: Sequence[Token]) -> bool:
+    """Return whether a sentence is about easier work: “60 pull-ups and 60 ring dips is the scaled version”."""
+    lows = [token.low for token in tokens]
+    return any(
+        a in vocabulary("other_levels") and b in ("version", "option", "alternative") for a, b in pairwise(lows)
+    )
 
 
 def _labels_only(tokens: Sequence[Token]) -> bool:

@@ -185,23 +185,35 @@ def _falls_on(draft: Draft, rung: Sequence[Node]) -> bool:
     said = draft.said[rung[-1].sentence]
     ends = [phrase.counts[-1] for phrase in said.of(p.RepCounts) if phrase.turns]
     works = [work.hi for work in said.of(p.WorkLine)]
+    ends = ends or _of_each(said.sentence.tokens[max(works, default=0) :])[-1:]
     if len(rung) < 2 or len(firsts) != 1 or len(next(iter(firsts))) != 1 or not (ends and works):
         return False
     first = next(iter(firsts))[0]
     later = [int(t.number) for t in said.sentence.tokens[max(works) :] if t.kind is Kind.NUMBER]
     told = [a for a, b in pairwise([*later, 0]) if a != b]
-    if told[-1:] != ends[-1:] or told[0] != first - 1 or any(a <= b for a, b in pairwise(told)):
+    if told[-1:] != ends[-1:] or any(a <= b for a, b in pairwise([first, *told])):
         return False
+    listed = told == _of_each(said.sentence.tokens[max(works) :])
+    if not listed and told[0] != first - 1:
+        return False
+    block: w.Block = w.Series((first, *told), ()) if listed else w.Ladder(first, 0, (ends[-1],), ())
     for node in rung:
         node.rising = True
     body = draft.builder.body
     words = {token.start for token in said.sentence.tokens[max(works) :]}
     at = body.index(rung[0])
-    ladder = Node(said.sentence.tokens[max(works) :], w.Ladder(first, 0, (ends[-1],), ()), inner=list(rung))
+    ladder = Node(said.sentence.tokens[max(works) :], block, inner=list(rung))
     body[at : at + len(rung)] = [ladder]
     body[:] = [n for n in body if n is ladder or not (n.tokens and {t.start for t in n.tokens} <= words)]
     draft.builder.etc = False
     return True
+
+
+def _of_each(tokens: Sequence[Token]) -> list[int]:
+    """Return counts that are told of every movement: “7 of each, 5 of each”; none if other numbers stand there."""
+    numbers = [i for i, token in enumerate(tokens) if token.kind is Kind.NUMBER]
+    told = [i for i in numbers if {"each"} & {token.low for token in tokens[i + 1 : i + 3]}]
+    return [int(tokens[i].number) for i in told] if told == numbers else []
 
 
 def _told_on(draft: Draft, rungs: Sequence[Sequence[Node]]) -> p.Step | None:

@@ -19,6 +19,7 @@ from sorvek.core.workout.prose.words import Kind, vocabulary
 
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
 COUNTED = ("cal", *M_PER_UNIT)
+MOST_AHEAD = 11  # words behind a movement that may say how it is done
 STYLE_WORDS = {
     **dict.fromkeys(("step", "stepping", "stepped", "steps"), "step"),
     **dict.fromkeys(("kipping", "kip", "kips", "no-kip"), "kipping"),
@@ -148,6 +149,9 @@ def _completed(row: WordRow, place: int) -> str:
     if carried and ahead[0].low in ("with", "holding", "carrying"):
         plain = row.tokens[place].name.removesuffix(" step")
         return row.library.named_like(f"{carried[0].name} {plain}") or row.tokens[place].name
+    lifted = [t.low for t in row.tokens[place + 1 : place + MOST_AHEAD]]
+    if row.tokens[place].name == "walking lunge step" and "with" in lifted and "overhead" in lifted:
+        return "overhead lunge step"  # “walking lunge with a 20/15-kg plate overhead”
     aimed = bool(ahead) and ahead[0].low == "to" and any(token.cue("target") for token in ahead)
     known = f"{row.tokens[place].name} to target"
     return known if aimed and known in row.library.movements else row.tokens[place].name
