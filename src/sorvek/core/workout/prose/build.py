@@ -41,6 +41,7 @@ class Builder:
         self.parting: Node | None = None  # a rest told to stand between parts that come later
         self.part_starts: list[int] = []  # where numbered parts behind the first begin
         self.bought = False  # work that is done once stands first
+        self.said_again: list[Token] = []  # words that only say what is listed below them
 
     # Where things go
 
@@ -401,9 +402,7 @@ class Builder:
         elif phrase.name == "rounds" and self.windowed and phrase.number == len(self.windows) + 1:
             self._begin_window(said.tokens(phrase))
         elif phrase.name == "rounds" and phrase.number == 1 and self.open and not self.open[-1].inner:
-            # The rounds are listed one by one.
-            listed = self.open.pop()
-            self.place().remove(listed)
+            self._drop_open()  # the rounds are listed one by one
         elif phrase.name == "part" and phrase.number > 1:
             self.close()
             self.part_starts.append(len(self.body))
@@ -415,6 +414,12 @@ class Builder:
         elif again or phrase.name == "remaining" or (phrase.name == "amrap" and self._bought_in(said)):
             self.close()
             self.repeat(said, Node(said.tokens(phrase), w.Rounds(0, ())))
+
+    def _drop_open(self) -> None:
+        while self.open and not self.open[-1].inner:
+            listed = self.open.pop()
+            self.place().remove(listed)
+            self.said_again += listed.tokens
 
     def _window(self, said: Said, phrase: p.Cue) -> None:
         """Begin a window that is numbered, or told as the next one with its work."""

@@ -45,6 +45,11 @@ def interleave_series(draft: Draft) -> None:
             if not (again and other.sentence in next_to and not then):
                 break
             group.append(other)
+        if _alone_in_series(node) and len(group) > 1 and all(each.block == node.block for each in group):
+            node.inner += [each.inner[0] for each in group[1:]]
+            node.tokens += [token for each in group[1:] for token in each.tokens]
+            del body[at + 1 : at + len(group)]
+            return
         if _alone_in_series(node) and len(group) > 1:
             body[at : at + len(group)] = [
                 of_one_round(each.inner[0], each, turn) for turn in range(rounds_of(node)) for each in group

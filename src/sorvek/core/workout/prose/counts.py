@@ -20,6 +20,7 @@ from sorvek.core.workout.prose.words import Kind, ordinal
 # “3 more minutes” extend the clock.
 MORE = {"more", "extra", "additional", "further"}
 
+LEAST_CLIMB = 5  # “1 – 20” with a dash is a ladder, “1 – 2” is none
 COUNTDOWN = {"go", "start", "call", "count", "countdown", "counts", "beep", "lift"}
 
 
@@ -271,7 +272,7 @@ def _climb(row: WordRow, at: int) -> RepCounts | None:
             ",",
         )
         middle = row.token(joint)
-        if middle is None or middle.low not in ("to", "until", "through"):
+        if middle is None or not (middle.low in ("to", "until", "through") or _one_to(row, at, joint)):
             break
         number = row.token(joint + 1)
         if (
@@ -286,6 +287,14 @@ def _climb(row: WordRow, at: int) -> RepCounts | None:
     if len(turns) < 2 or abs(turns[1] - turns[0]) < 2 or any(a == b for a, b in pairwise(turns)):
         return None
     return RepCounts(at, index, tuple(turns), turns=True)
+
+
+def _one_to(row: WordRow, at: int, joint: int) -> bool:
+    """Return whether a dash stands for “to”: “1 – 20 kettlebell swings”."""
+    first, last, behind = row.tokens[at], row.token(joint + 1), row.token(joint + 2)
+    climbs = first.number == 1 and last is not None and whole(last) and last.number >= LEAST_CLIMB
+    apart = row.tokens[joint].mark("–—-") and row.tokens[joint].start > row.tokens[joint - 1].end
+    return climbs and apart and joint == at + 1 and behind is not None and behind.kind is Kind.MOVEMENT
 
 
 def _unit_soon(row: WordRow, at: int) -> bool:

@@ -202,6 +202,7 @@ def doubt_numbers(draft: Draft) -> None:
     mine = {token.start for node in draft.top() for row in origins(node) for token in row[1]}
     mine |= {t.start for t in (*draft.facts.tokens, *draft.facts.used, *draft.facts.lift_tokens)}
     mine |= {token.start for _, tokens in draft.facts.asked for token in tokens}
+    mine |= {token.start for token in draft.builder.said_again}
     for said in draft.said:
         quiet = not said.used or said.doubted or said is draft.title or said.sentence.heading or defines(said)
         if quiet or said.sentence.section is not Section.WORK or vocabulary("standards") & said.low():

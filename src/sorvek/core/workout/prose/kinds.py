@@ -84,7 +84,7 @@ def is_work(draft: Draft, said: Said) -> bool:
         return False
     if not (firm or _structured(said)):
         most = bool(MOST & said.low()) and draft.facts.form in (w.Form.AMRAP, w.Form.PARTS)
-        return bool(works) and (_only_work(said) or said.cue("amrap") or most)
+        return bool(works) and not said.cue("score") and (_only_work(said) or bool(said.cue("amrap")) or most)
     scored = bool(vocabulary("scores") & said.low()) or said.cue("score", "tiebreak")
     return any(work.counts for work in firm) or not scored
 

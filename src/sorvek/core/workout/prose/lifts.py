@@ -279,7 +279,7 @@ def find_rising(draft: Draft) -> list[Said]:
     added = [said for said in usable if "added" in said.low()]  # “every minute 5 kg are added”
     steps += [(said, size) for said in added for size in _amounts(said, lambda token: token.low in EACH)]
     missing = [said for said in usable if MISSES & said.low() or said.cue("until_missed")]
-    every = next((found for said in usable if (found := _interval(said))), None)
+    every = next((found for said in usable if (found := interval_of(said))), None)
     work = [
         (said, token)
         for said in usable
@@ -297,7 +297,7 @@ def find_rising(draft: Draft) -> list[Said]:
     draft.facts.form = w.Form.LIFT
     draft.facts.lift = w.MaxLift(work[0][1].name, window_s, "", lines[0].counts[0] if lines else 1, rising=bar)
     involved = {id(said): said for said, _ in (*steps[:1], *starts[:1], *work)}
-    involved |= {id(said): said for said in usable if said in missing or _interval(said)}
+    involved |= {id(said): said for said in usable if said in missing or interval_of(said)}
     for said in involved.values():
         said.used = True
         said.phrases = []  # its loads are those of the bar
@@ -323,7 +323,7 @@ def _amounts(said: Said, begins: Callable[[Token], bool]) -> list[w.Size]:
     return found
 
 
-def _interval(said: Said) -> float:
+def interval_of(said: Said) -> float:
     """Return how often something is done: “every 1:00”, “each minute”; 0 if it is not said."""
     for span in said.of(p.Span):
         if span.role in ("every", "emom"):

@@ -9,6 +9,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import LEAST_TIME_S, SILENT, ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
+from sorvek.core.workout.prose.lifts import interval_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.stations import find_stations
 from sorvek.core.workout.prose.words import Token
@@ -17,16 +18,21 @@ MOST_TIMES = 20
 SHORT = 3  # words of a line that only says how often all parts are done
 APART = {"separate", "separately", "apart", "individually", "independently"}
 MAX = {"max", "maximum"}
+MOST_LISTED = 6  # lines below “every 2:00” that may end with as many as possible
 HAVE = {"have", "has", "get", "gets", "in", "within"}
 
 
 @dataclass(slots=True)
 class Parts:
-    """Sentences with which a part begins, by identity: its seconds and words; all of it is done `times` times."""
+    """Sentences with which a part begins, by identity: its seconds and words; all of it is done `times` times.
+
+    `clocked` if they follow each other by the clock.
+    """
 
     begins: dict[int, tuple[float, list[Token]]] = field(default_factory=dict)
     ranges: list[p.Range] = field(default_factory=list)
     times: int = 1
+    clocked: bool = False
 
 
 def find_parts(draft: Draft) -> Parts:
@@ -46,11 +52,13 @@ def find_parts(draft: Draft) -> Parts:
         # “3 x 3-minute intervals with 1 minute of rest: Interval 1: …”
         length = next(iter(found.begins.values()))
         found.begins, found.times = {id(said): length for said in numbered}, 1
+    if len(found.begins) < 2 and (paced := _paced(told)):
+        found, repeats = paced
     if stations := find_stations(told):
         found = Parts(stations.begins, times=stations.times or found.times)
         draft.facts.used += stations.tokens
     rests = any(span.role == "rest" for said in told for span in said.of(p.Span))
-    if len(found.begins) < 2 and not (found.begins and found.times > 1 and rests):
+    if len(found.begins) < 2 and not (found.begins and found.times > 1 and (rests or found.clocked)):
         return Parts()
     _ask_about(draft, told)
     draft.facts.form = w.Form.PARTS
@@ -190,6 +198,24 @@ def _listed(told: Sequence[Said], at: int) -> tuple[float, list[Token]] | None:
     most = listed and MAX & listed[-1].low() and any(not work.counts for work in listed[-1].of(p.WorkLine))
     again = any(said.cue("repeat") and said.of(p.RoundCount) for said in after)
     return (spans[0].seconds, told[at].tokens(spans[0])) if most and again else None
+
+
+def _paced(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | None] | None:
+    """Return parts that begin by the clock and end with as many as possible, and where their number is told.
+
+    “Every minute for 15 minutes: 3 power cleans, then max burpees in what is left of the minute.”
+    """
+    for at, said in enumerate(told):
+        length = interval_of(said)
+        whole = [span for span in said.of(p.Span) if length and span.seconds > length and not span.seconds % length]
+        rounds = [one for one in said.of(p.RoundCount) if one.count > 1]
+        listed = [other for other in told[at : at + MOST_LISTED] if other.has(p.WorkLine)]
+        most = [other for other in listed if MAX & other.low() and any(not x.counts for x in other.of(p.WorkLine))]
+        if length and most and (whole or rounds):
+            times = rounds[0].count if rounds else round(whole[0].seconds / length)
+            found = Parts({id(listed[0]): (length, said.sentence.tokens)}, times=times, clocked=True)
+            return found, ((said, rounds[0]) if rounds else None)
+    return None
 
 
 def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | None:

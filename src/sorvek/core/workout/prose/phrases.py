@@ -153,8 +153,8 @@ def whole(token: Token | None) -> bool:
 def harmless(tokens: Sequence[Token], at: int) -> bool:
     """Return whether a number counts down, numbers a heading, or is an ordinal."""
     behind = tokens[at + 1].low if at + 1 < len(tokens) else ""
-    if at == 0 and behind == ")":
-        return True  # “2) Rest”
+    if at == 0 and (behind == ")" or (behind == ":" and not any(t.kind is Kind.MOVEMENT for t in tokens[1:4]))):
+        return True  # “2) Rest”, “5.1: for time”
     before = tokens[at - 1].low if at else ""
     if behind in ("%", "go") or before in (
         "arm",

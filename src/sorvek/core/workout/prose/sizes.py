@@ -120,6 +120,7 @@ class _Run:
         self.nouns: list[str] = []
         self.division = ""  # of the numbers to come
         self.level = ""  # the last division with a level
+        self.also: list[str] = []  # divisions named beside it: “masters and teenagers use 15/10 kg”
         self.outside = ""  # what it was before a bracket
         self.measured: set[str] = set()  # dimensions that division has a number of already
         self.pair = False
@@ -165,6 +166,8 @@ class _Run:
             _give(self.amounts, name)
             self.division, self.end = "", index + used
         else:
+            beside = self.division and not self.measured and self.tokens[index - 1].low in ("and", "&", ",")
+            self.also = [*self.also, self.division] if beside and _level_only(self.division) else []
             self.division = name
         self.measured = set()
         return index + used
@@ -198,6 +201,7 @@ class _Run:
             self.end = index + used
             return self.end
         self.amounts.append(replace(amount, division=mine, pair=amount.pair or self.pair or doubled))
+        self.amounts += [replace(self.amounts[-1], division=name) for name in self.also if mine]
         self.measured.add(dimension)
         self.end = index + used
         return self.end
