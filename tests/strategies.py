@@ -36,6 +36,7 @@ def items(draw, count=counts, rising=False):
     cal = movement.name in ("row", "ski", "bike")
     unit = draw(st.sampled_from(["cal", "m"] if cal else ["m"])) if movement.size is SizeKind.UNIT else ""
     counts = () if rising else draw(st.just(()) | falling)
+    named = rising and draw(st.booleans())
     styles = ["", *(f"{no}{style.name}" for style in movement.styles if style.name for no in ("", "no "))]
     alike = sorted(m.name for m in shipped_library().movements.values() if m.size is movement.size)
     return w.Item(
@@ -48,7 +49,9 @@ def items(draw, count=counts, rising=False):
         size=size,
         side=draw(st.sampled_from(list(w.Side))),
         tiebreak=draw(st.booleans()),
-        rising=rising and draw(st.booleans()),
+        rising=named,
+        times=draw(st.sampled_from([1, 1, 2, 3])) if named else 1,
+        more=draw(st.sampled_from([0, 0, 5, -2])) if named else 0,
         comment=draw(comments),
         target=draw(targets) if movement.to_target else w.Size(),
     )

@@ -163,3 +163,13 @@ def test_what_is_suggested_for_an_unknown_movement_is_of_its_family(written, mea
         shipped_library().find(written)
     assert refused.value.nearest == meant
     assert (meant or "add it under Movements") in str(refused.value)
+
+
+def test_a_line_can_have_twice_the_count_of_its_rung_or_some_more_or_less():
+    course = unroll(
+        parse_workout("for time\nreps 21-15-9:\n  burpee\n  2n double-unders\n  n+5 air squats\n  n-9 pull-ups")
+    )
+    assert [s.reps for s in course.segments] == [21, 42, 26, 12, 15, 30, 20, 6, 9, 18, 14]
+    assert course.total_reps == sum(s.reps for s in course.segments)
+    rising = unroll(parse_workout("windows 3:00, until missed\nladder 10,+2:\n  n burpees\n  n-2 pull-ups"))
+    assert [s.reps for s in rising.segments[:4]] == [10, 8, 12, 10]

@@ -272,7 +272,9 @@ class _Walk:
         """Append one visit."""
         if not self.round_open:
             self.open_round("")
-        reps = count if item.count == w.RISING else item.count_of(self.division)
+        reps = item.reps_on(count, self.division)
+        if not reps:
+            return
         slot = self.slot(item)
         self.reps += reps
         self.shortest_s += FASTEST_FRAC * reps * self._cycle_s(self.slots[slot])

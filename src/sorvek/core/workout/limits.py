@@ -59,7 +59,8 @@ def measure(workout: w.Workout, body: Sequence[w.Block], count: int = 0) -> Amou
     for block in body:
         match block:
             case w.Item():
-                reps = count if block.count == w.RISING else max(block.counts, default=block.count)
+                told = max(block.counts, default=block.count)
+                reps = block.times * count + block.more if block.count == w.RISING else told
                 steady = all(style.steady for style in workout.library.movements[block.movement].styles)
                 found = found.plus(Amount(1, reps, 0 if steady else reps))
             case w.Series() | w.Ladder():

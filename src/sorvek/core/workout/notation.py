@@ -215,6 +215,7 @@ class _Reader(Transformer[Any, Any]):
         numbers, unit = count if count else (tuple[Token, ...](), "")
         named = bool(numbers) and numbers[0].type == "N"
         counts = () if named else tuple(_whole(number, unit or "reps") for number in numbers)
+        times, more = _of_the_rung(numbers[0]) if named else (1, 0)
         load, at, target = size or (w.Size(), token, None)
         _check_size(self.library.find(name), load, unit, at)
         if target:
@@ -233,6 +234,8 @@ class _Reader(Transformer[Any, Any]):
             style=_style_of(self.library.find(name), style, token) if style else "",
             others=tuple(_other(self.library, name, pair, token) for pair in others or ()),
             target=target[0] if target else w.Size(),
+            times=times,
+            more=more,
         )
 
     def rounds(self, number: Token, *parts: Any) -> w.Rounds:
@@ -315,6 +318,12 @@ class _Reader(Transformer[Any, Any]):
             window_s = bar.longest_s if bar else 0.0
         more = tuple(part[:2] for part in others)
         return w.MaxLift(name, window_s, _comment(comment), reps, more, tries, bar)
+
+
+def _of_the_rung(token: Token) -> tuple[int, int]:
+    """Return how many times the rung's count, and how many more, `n`, `2n`, `n+5` or `n-2` says."""
+    times, _, more = str(token).lower().replace(" ", "").replace("\t", "").partition("n")
+    return int(times or 1), int(more or 0)
 
 
 def _style_of(movement: Movement, words: str, token: Token) -> str:

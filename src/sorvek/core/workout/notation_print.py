@@ -16,11 +16,15 @@ def size_text(size: w.Size) -> str:
     return f"{'/'.join(pair + plain(value) for value in size.values)} {size.unit}"
 
 
+def _rising_text(item: w.Item) -> str:
+    return f"{item.times if item.times > 1 else ''}n{f'{item.more:+d}' if item.more else ''}"
+
+
 def item_text(item: w.Item, library: Library) -> str:
     """Return one line of work without its comment."""
     movement = library.movements[item.movement]
     told = "" if item.count == w.RISING else "/".join(map(str, item.counts or (item.count,)))
-    count = "n" if item.rising else told
+    count = _rising_text(item) if item.rising else told
     many = bool(count) and (item.counts or item.count != 1)
     words = [count, item.unit, movement.plural if many else movement.name, item.side.value]
     if item.style:

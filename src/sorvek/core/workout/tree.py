@@ -59,11 +59,11 @@ class Size:
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """So many reps (or cal, or m) of a movement; `rising` marks a count written as `n`.
+    """So many reps (or cal, or m) of a movement; `rising` marks a count written as `n`, `2n`, `n+5` or `n-2`.
 
     `counts` has one count for each division where they differ, `count` is the first of them. `style` is the one
     the announcement demands, `no …` the one it forbids; `others` are divisions that do another movement; `target`
-    is the height a ball is thrown to.
+    is the height a ball is thrown to. On a rung a line without a count has `times` its count and `more`.
     """
 
     movement: str
@@ -79,6 +79,14 @@ class Item:
     style: str = ""
     others: tuple[tuple[str, str], ...] = ()
     target: Size = Size()
+    times: int = 1
+    more: int = 0
+
+    def reps_on(self, rung: int, division: int) -> int:
+        """Return the reps of a division on a rung of the series or ladder around the line, 0 if none are left."""
+        if self.count != RISING:
+            return self.count_of(division)
+        return max(0, self.times * rung + self.more)
 
     def movement_of(self, division: str) -> str:
         """Return the movement a division does: `masters` are all divisions with that word in their name."""

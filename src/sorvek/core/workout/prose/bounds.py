@@ -277,8 +277,11 @@ def _windowed(draft: Draft, told: _Told) -> bool:
     missed = told.cue("until_missed")
     if _by_minutes(draft, missed):
         return True
-    every = told.role("every")
-    if every and (missed or told.has(p.Step) or told.cue("each_round")):
+    every = [pair for pair in told.role("every") if not _on_a_clock(*pair)]
+    every = every or ([pair for pair in told.role("") if _windows_of(*pair)] if missed else [])
+    told_of = (Section.WORK, Section.CAP)
+    each = [said for said in told.cue("each_round") if said.sentence.section in told_of]
+    if every and (missed or told.has(p.Step) or each):
         said, span = every[0]
         _form(draft, w.Form.WINDOWS, span.seconds, said.tokens(span), missed[:1])
         for rounds in said.of(p.RoundCount):
@@ -294,6 +297,17 @@ def _windowed(draft: Draft, told: _Told) -> bool:
         _form(draft, w.Form.WINDOWS, found.to_s - found.from_s, said.tokens(found), missed[:1])
         return True
     return False
+
+
+def _on_a_clock(said: Said, span: p.Span) -> bool:
+    """Return whether a time is that of one clock: “on a clock of 6 minutes”."""
+    before = said.sentence.tokens[max(0, span.lo - 3) : span.lo]
+    return any(token.low == "on a" for token in before)
+
+
+def _windows_of(said: Said, span: p.Span) -> bool:
+    """Return whether a time is that of every window: “windows of two minutes”."""
+    return any(token.cue("window") for token in said.sentence.tokens[max(0, span.lo - 2) : span.lo])
 
 
 def _numbered_stages(usable: Sequence[Said]) -> bool:
@@ -481,10 +495,11 @@ def _limits(draft: Draft, said: Said) -> bool:
         "stops",
         "deadline",
     }
+    chipper = any(token.low == "chipper" for token in said.sentence.tokens)  # “a 30-minute chipper”
     refused = said.cue("if") and "not" not in said.low()
     apart = said.cue("tiebreak", "lift", "extend") or {"warm", "briefing"} & said.low()
     stops = said.cue("cap") and len(said.of(p.Span)) == 1  # “the clock stops when 14 minutes are gone”
-    return (bool(have & said.low()) or stops) and not refused and not apart
+    return (bool(have & said.low()) or stops or chipper) and not refused and not apart
 
 
 def ask(draft: Draft, words: str, tokens: Sequence[Token]) -> None:

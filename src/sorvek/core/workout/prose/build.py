@@ -290,7 +290,7 @@ class Builder:
         if (
             not phrase.counts
             and not self._counting()
-            and not _bare_list(said)
+            and not (_bare_list(said) and not said.has(p.Step))
             and not said.of(p.RepCounts)
             and not said.cue("amrap")
             and not self._most(said, phrase)
@@ -344,7 +344,8 @@ class Builder:
         if {"until", "till"} & before or (phrase.lo and said.sentence.tokens[phrase.lo - 1].low == "to"):
             self.doubt(f"{words_of(said.sentence.tokens)}: how long is the rest?", said.tokens(phrase))
             return
-        node.rising = bool({"between", "after"} & said.low()) and said.cue("rounds", "each_round", "set", "every")
+        of_rounds = said.cue("rounds", "each_round", "set", "every")
+        node.rising = bool({"between", "after", "follows"} & said.low()) and of_rounds
         apart = said.cue("part") and bool({"between", "after", "separated"} & said.low()) and not self.parts
         if not said.of(p.WorkLine) and apart:
             node.rising = False
@@ -399,10 +400,8 @@ class Builder:
             pass  # where parts have a time each these words say no more
         elif phrase.name == "window":
             self._window(said, phrase)
-        elif phrase.name == "rounds" and self.windowed and phrase.number == len(self.windows) + 1:
-            self._begin_window(said.tokens(phrase))
-        elif phrase.name == "rounds" and phrase.number == 1 and self.open and not self.open[-1].inner:
-            self._drop_open()  # the rounds are listed one by one
+        elif phrase.name == "rounds" and phrase.number:
+            self._numbered_round(said, phrase)
         elif phrase.name == "part" and phrase.number > 1:
             self.close()
             self.part_starts.append(len(self.body))
@@ -415,6 +414,29 @@ class Builder:
             self.close()
             self.repeat(said, Node(said.tokens(phrase), w.Rounds(0, ())))
 
+    def _numbered_round(self, said: Said, phrase: p.Cue) -> None:
+        """Take a round told by its number."""
+        if self._from_here(said, phrase):
+            self._go_on(said, phrase)
+        elif self.windowed and phrase.number == len(self.windows) + 1:
+            self._begin_window(said.tokens(phrase))
+        elif phrase.number == 1 and self.open and not self.open[-1].inner:
+            self._drop_open()  # the rounds are listed one by one
+
+    def _from_here(self, said: Said, phrase: p.Cue) -> bool:
+        """Return whether a round is the first of those to the end of an AMRAP: “from round 7 on: …”."""
+        before = said.sentence.tokens[phrase.lo - 1].low if phrase.lo else ""
+        return self.amrap and before == "from" and bool(self.visits())
+
+    def _go_on(self, said: Said, phrase: p.Cue) -> None:
+        """Do the numbered rounds before once, and what comes now to the end."""
+        self.close()
+        self.open = []
+        again = self.body[-1] if self.body and self.body[-1].block == w.Rounds(0, ()) else None
+        if again is not None:
+            self.body[-1:] = again.inner
+        self.repeat(said, Node(said.tokens(phrase), w.Rounds(0, ())))
+
     def _drop_open(self) -> None:
         while self.open and not self.open[-1].inner:
             listed = self.open.pop()
@@ -424,7 +446,8 @@ class Builder:
     def _window(self, said: Said, phrase: p.Cue) -> None:
         """Begin a window that is numbered, or told as the next one with its work."""
         ahead = self.windowed and _next(said, phrase)
-        if not (phrase.number or ahead):
+        here = any(node.sentence == self.number for node in self.body)
+        if not (phrase.number or ahead) or (phrase.number == 1 and here and not self.windows):
             return
         if ahead and not self.windows and self.body:
             self.windows.append(Node([], w.Window(()), inner=self.body))

@@ -29,6 +29,18 @@ def beside_each(draft: Draft) -> None:
             body.insert(body.index(line) + (not ahead), beside)
 
 
+def before_the_first(draft: Draft) -> None:
+    """Write what is done before, between and after rounds also before the first of them."""
+    body = draft.builder.body
+    for node in body:
+        said = draft.said[node.inner[-1].sentence] if rounds_of(node) and node.inner else None
+        last = node.inner[-1] if node.inner else None
+        text = said.text().lower() if said is not None else ""
+        if last is not None and last.work and "before the first" in text and "after the last" in text:
+            body.insert(body.index(node), replace(last, tokens=[]))
+            return
+
+
 def interleave_series(draft: Draft) -> None:
     """Write lines that each have a series of their own round by round: “thrusters: 30-20-10, rows: 60-40-20”."""
     body = draft.builder.body

@@ -24,6 +24,7 @@ class Node:
     inner: list["Node"] = field(default_factory=list)
     sentence: int = 0
     rising: bool = False
+    more: int = 0  # what a rising line has more than the first of its rung
     others: tuple[tuple[str, str], ...] = ()
 
     def items(self) -> Iterator["Node"]:

@@ -15,7 +15,11 @@ LONGEST_TITLE = 9
 SHORT_FORM = 4  # a line of no more words that names a form is no title
 LONGEST_LIFT = 6  # a line of more words with a lift in it is no title
 # With these words an announcement says again what it has said.
-AGAIN = (["(", "so"], ["(", "i"], ["(", "e"], ["that", "is"], ["i", "."], ["so", ":"], ["meaning", ":"])
+AGAIN = (
+    *(["(", word] for word in ("so", "i", "e")),
+    *(["that", word] for word in ("is", "makes", "means")),
+    *(["this", "means"], ["i", "."], ["so", ":"], ["meaning", ":"]),
+)
 SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap"}
 DOING = {"do", "does", "perform", "performs"}
 PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}

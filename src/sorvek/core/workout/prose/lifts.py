@@ -8,7 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.notation import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounds import SILENT, ask, times_of_lifts
+from sorvek.core.workout.prose.bounds import MOST, SILENT, ask, times_of_lifts
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.lines import Section
@@ -16,6 +16,8 @@ from sorvek.core.workout.prose.sizes import size_of, sizes_at
 from sorvek.core.workout.prose.words import Kind, Token
 
 ADDED_UP = {"total", "totals", "sum", "combined", "added", "together"}
+BEST = {"best", "heaviest"}
+MOST_BETWEEN = 3  # words between a time and the lift it is for
 HAVE = {"have", "has", "get", "gets", "given", "allowed"}
 TRIES = {"attempt", "attempts", "lifts", "tries"}
 MOST_TRIES = 9
@@ -36,6 +38,35 @@ def mark_lift_ends(draft: Draft) -> None:
                 for x in other.phrases
             ]
             other.phrases = marked
+
+
+def read_timed_lifts(draft: Draft) -> bool:
+    """Read lifts told by their minutes, and return whether there are any.
+
+    “7 minutes for the snatch, then 7 minutes for the clean and jerk. The best of both are added up.”
+    """
+    usable = [said for said in draft.said if said.sentence.section not in SILENT]
+    counted = any(work.counts for said in usable for work in said.of(p.WorkLine))
+    summed = any((ADDED_UP | BEST) & said.low() for said in usable)
+    if counted or not summed or any(said.of(p.Lift) for said in usable):
+        return False
+    found = False
+    for said in (said for said in usable if not MOST & said.low()):
+        spans = [span for span in said.of(p.Span) if span.role != "rest"]
+        lifts = [lift for span in spans if (lift := _lift_for(draft.library, said, span)) is not None]
+        if lifts:
+            others = [x for x in said.phrases if not isinstance(x, p.WorkLine)]
+            said.phrases = sorted([*others, *lifts], key=lambda phrase: phrase.lo)
+            draft.facts.form, found = w.Form.LIFT, True
+    return found
+
+
+def _lift_for(library: Library, said: Said, span: p.Span) -> p.Lift | None:
+    """Return the lift close behind a time that is its window: “7 minutes for the snatch”."""
+    for at, token in enumerate(said.sentence.tokens[span.hi : span.hi + MOST_BETWEEN], span.hi):
+        if token.kind is Kind.MOVEMENT and _is_lift(library, token.name):
+            return p.Lift(at, at + 1, token.name, window_s=span.seconds)
+    return None
 
 
 def _until(said: Said, span: p.Span) -> bool:

@@ -33,6 +33,7 @@ class Section(StrEnum):
 _COMPLEX = re.compile(r"\bcomplex\b[^.;]{0,40}:\s*$|\b(max|heaviest)\b[^.;:]{0,40}\bcomplex\s*$", re.IGNORECASE)
 _PART = r"([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}"
 _COMPLEX_PART = re.compile(rf"\s*[-–•*]?\s*{_PART}(\+\s*{_PART})*\s*$", re.IGNORECASE)
+_LABELLED = re.compile(r"\s*\S[^:]{2,24}:\s")  # “rounds 3 and 4: …”
 _BULLETS = "-–—•*·▪►>‣○●+~➡→▶✔✓☐□■◦»"
 
 
@@ -77,6 +78,7 @@ def unwrap(text: str) -> str:
     for before, line in pairwise(lines):
         said = before.rstrip()
         goes_on = len(said) >= WRAPPED and said[-1] not in ".:;!?|" and line.strip()[:1].islower()
+        goes_on = goes_on and not (_LABELLED.match(before) and _LABELLED.match(line))
         part = listing and bool(_COMPLEX_PART.match(line))
         pieces.append(("+" if part else " " if goes_on else "\n") + line)
         listing = part or bool(_COMPLEX.search(line))
@@ -109,6 +111,8 @@ def _wrapped(line: TextLine, behind: list[Token], text: str) -> bool:
     """Return whether a line breaks off in the middle of a sentence because it was full."""
     last = line.tokens[-1]
     begin = text.rfind("\n", 0, last.start) + 1
+    if _LABELLED.match(text[begin : last.end]) and _LABELLED.match(text[behind[0].start : behind[-1].end]):
+        return False
     if last.end - begin < WRAPPED or last.mark(".:;!?|") or behind[0].mark(_BULLETS + "|"):
         return False
     if last.low in {

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
+from sorvek.core.quantities import KG_PER_LB
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library, Movement, SizeKind
 from sorvek.core.workout.notation import BY_DISTANCE, DEFAULT_DIVISIONS
@@ -32,6 +33,7 @@ LEAST_DUMBBELL_LB = 35
 BARE_LB = (45, 35)
 # What another level lifts, as a share of the first one's load; judgement.
 LEAST_SHARE, MOST_SHARE = 0.5, 1.4
+FAR = 3.0  # a load so many times the usual one, or less than its inverse, is of another movement; judgement
 LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
 
 
@@ -93,6 +95,7 @@ class Sized:
             for item in self.items:
                 if id(item) not in self.found:
                     self._apart(item)
+        self._in_their_order()
         for item in self.items:
             if id(item) not in self.found:
                 self._in_the_hand(item)
@@ -196,6 +199,30 @@ class Sized:
                     self.found[id(item)] = _distinct([*self.found.get(id(item), ()), *named])
                     self.taken |= {id(other) for at, other in self.apart if at is said}
                     item.tokens += said.tokens(load)
+
+    def _in_their_order(self) -> None:
+        """Take loads told in the order of the work: “women use 6 kg and 42.5 kg” of wall balls and power cleans."""
+        lacking = [i for i in self.items if id(i) not in self.found and self._kind(i) is SizeKind.LOAD]
+        names = list(dict.fromkeys(item.work.movement for item in lacking if item.work))
+        for said, load in self.apart if len(names) > 1 else ():
+            loads = _filled([a for a in load.sizes.amounts if a.unit in ("kg", "lb")])
+            rows = {name: [a for a in loads if a.division == name] for name in {a.division for a in loads}}
+            if id(load) in self.taken or load.nouns or any(len(row) != len(names) for row in rows.values()):
+                continue
+            told = {name: tuple(row[at] for row in rows.values()) for at, name in enumerate(names)}
+            if not all(self._near(name, amounts) for name, amounts in told.items()):
+                continue
+            self.taken.add(id(load))
+            for item in lacking:
+                assert item.work is not None
+                self.found[id(item)] = told[item.work.movement]
+                item.tokens += said.tokens(load)
+            return
+
+    def _near(self, name: str, amounts: Sequence[Quantity]) -> bool:
+        """Return whether loads are of the size a movement is usually done with."""
+        usual = {"kg": self.library.movements[name].ref_men, "lb": self.library.movements[name].ref_men / KG_PER_LB}
+        return all(1 / FAR < a.value / usual[a.unit] < FAR for a in amounts)
 
     def _in_the_hand(self, item: Node) -> None:
         """Take the only kettlebell, dumbbell or ball there is, where nothing is said of this line."""
@@ -332,7 +359,7 @@ class Sized:
         asked = next((words for wrong, words in problems if wrong), "")
         if asked:
             return w.Doubt(f"{words_of(node.tokens)[:LONGEST_DOUBT]}: {asked}")
-        rising = count == w.RISING and (id(node) in self.nested or bool(work.unit))
+        rising = count == w.RISING and (id(node) in self.nested or bool(work.unit) or node.more != 0)
         tiebreak = isinstance(node.block, w.TieBreak)
         counts = by_division if counted and len(set(work.counts)) > 1 else ()
         return w.Item(
@@ -347,6 +374,7 @@ class Sized:
             style=work.style,
             others=(*node.others, *work.others),
             target=target or w.Size(),
+            more=node.more,
         )
 
     def _size(self, work: p.WorkLine, amounts: Sequence[Quantity]) -> tuple[w.Size, str]:
@@ -404,6 +432,14 @@ class Sized:
             for amounts in self.found.values()
             for other in amounts
         )
+
+
+def _filled(amounts: Sequence[Quantity]) -> list[Quantity]:
+    """Return amounts with the division named last before each: “women use 6 kg and 42.5 kg”."""
+    found: list[Quantity] = []
+    for amount in amounts:
+        found.append(amount if amount.division or not found else replace(amount, division=found[-1].division))
+    return found
 
 
 def _nothing_but_loads(said: Said) -> bool:

@@ -14,7 +14,7 @@ from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
-from sorvek.core.workout.prose.by_round import beside_each, interleave_series
+from sorvek.core.workout.prose.by_round import before_the_first, beside_each, interleave_series
 from sorvek.core.workout.prose.by_sex import join_sexes
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.doubts import (
@@ -30,7 +30,7 @@ from sorvek.core.workout.prose.doubts import (
 )
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import conditional, gaps_mean, is_work, listed, restated, take_title
-from sorvek.core.workout.prose.lifts import find_lifts, find_rising, mark_lift_ends
+from sorvek.core.workout.prose.lifts import find_lifts, find_rising, mark_lift_ends, read_timed_lifts
 from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
@@ -103,6 +103,17 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     yield from sorted([*prose, *rows], key=lambda said: said.sentence.line)
 
 
+def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
+    """Find how the work is bounded; return the sentences of a rising bar, and the parts with a time each."""
+    rising = find_rising(draft)
+    lifting = bool(rising) or read_timed_lifts(draft)
+    mark_lift_ends(draft)
+    parts = Parts() if lifting else find_parts(draft)
+    if not lifting and not parts.begins:
+        find_bounds(draft)
+    return rising, parts
+
+
 def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     """Return what an announcement says, its blocks in order, what is doubtful among them."""
     draft = Draft(list(_said(tokens, text, library)), library, Builder(library))
@@ -110,11 +121,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     join_levels(draft)
     open_levels(draft)
     join_sexes(draft)
-    rising = find_rising(draft)
-    mark_lift_ends(draft)
-    parts = Parts() if rising else find_parts(draft)
-    if not rising and not parts.begins:
-        find_bounds(draft)
+    rising, parts = _bounds(draft)
     draft.builder.amrap = draft.facts.form is w.Form.AMRAP
     draft.builder.windowed = draft.facts.form is w.Form.WINDOWS
     draft.builder.gaps_mean = gaps_mean(draft)
@@ -138,6 +145,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     find_lifts(draft)
     spread_loads(draft)
     beside_each(draft)
+    before_the_first(draft)
     interleave_series(draft)
     fold_windows(draft)
     fold_rungs(draft)

@@ -25,6 +25,10 @@ def spread_loads(draft: Draft) -> None:
     if not told:
         return
     body = draft.builder.body
+    lacking = [item for node in draft.top() for item in node.items() if _lacks_load(draft, item)]
+    if len(lacking) == len(told) and len({item.work.movement for item in lacking if item.work}) == 1:
+        _in_order(lacking, told)  # three stages, each with a heavier bar
+        return
     for at, node in enumerate(body):
         lifted = [item for item in node.items() if _lacks_load(draft, item)]
         times = rounds_of(node)
@@ -42,6 +46,15 @@ def spread_loads(draft: Draft) -> None:
         for said, _ in told:
             said.used = True
         return
+
+
+def _in_order(items: list[Node], told: list[tuple[Said, Sizes]]) -> None:
+    """Give lines of work the loads of a row one by one."""
+    for item, (said, sizes) in zip(items, told, strict=True):
+        if item.work is not None:
+            item.work = replace(item.work, sizes=sizes)
+            item.tokens += said.sentence.tokens
+        said.used = True
 
 
 def _spread_lines(draft: Draft) -> None:

@@ -47,15 +47,16 @@ def fold_windows(draft: Draft) -> None:
         if draft.facts.form is w.Form.STAGES:
             _end_stages(draft)
         return
+    if not windows and builder.body and any(node.inner for node in builder.windows):
+        windows = [Node([], w.Window(()), inner=builder.body)]  # the first is told with the form
+        builder.windows, builder.body = [*windows, *builder.windows], []
     if _listed_in_full(draft, windows):
         return
     groups = [node.inner for node in windows] or [builder.body]
     step = next((step for _, step in builder.steps), None)
     _doubt_also(draft)
     rungs = [_flat(group) for group in groups]
-    block = folded(rungs, step.step if step and not step.movements else 0) if rungs and all(rungs) else None
-    if block is None and step is not None and len(rungs) == 1 and step.movements:
-        block = _rise_some(rungs[0], step)
+    block = _ladder_of(rungs, step) if rungs and all(rungs) else None
     if builder.alternating or (not windows and not (block is not None and step is not None)):
         again = windows or [Node([], w.Window(()), inner=builder.body)]
         builder.body = [Node([], w.Rounds(builder.intervals, ()), inner=again)] if builder.body else []
@@ -69,6 +70,14 @@ def fold_windows(draft: Draft) -> None:
         builder.steps = []
     elif windows and builder.etc and len(windows) > 1:
         builder.body.append(Node(list(windows[-1].tokens), w.Doubt("it is not clear how the windows go on")))
+
+
+def _ladder_of(rungs: Sequence[Sequence[Node]], step: p.Step | None) -> w.Ladder | None:
+    """Return the ladder windows make, None if they rise by no one step."""
+    if step is not None and step.movements:
+        return folded(rungs) or (_rise_some(rungs[0], step) if len(rungs) == 1 else None)
+    more = step.step if step is not None else 0
+    return folded(rungs, more) or _offset(rungs, more)
 
 
 def _listed_in_full(draft: Draft, windows: list[Node]) -> bool:
@@ -92,19 +101,31 @@ def _climbs(draft: Draft, windows: Sequence[Node], silent: Sequence[Node]) -> bo
     Returns whether they were folded.
     """
     first = [item for node in windows[:1] for item in node.items()]
-    counts: set[float] = {item.work.counts[0] if item.work and item.work.counts else 0 for item in first}
-    rows = [{t.number for t in _doubted(node) if t.kind is Kind.NUMBER} for node in silent]
-    alike = len(windows) == len(counts) == 1 and 0 not in counts and all(len(row) == 1 for row in rows)
-    rungs = [next(iter(row)) for row in (counts, *rows)] if alike else []
-    steps = {b - a for a, b in pairwise(rungs)}
-    if len(steps) != 1 or min(steps) <= 0:
+    counts = [item.work.counts[0] if item.work and item.work.counts else 0 for item in first]
+    rows = [_counts_told(draft, node) for node in silent if any(True for _ in _doubted(node))]
+    rows = [row * len(counts) if len(set(row)) == 1 and len(set(counts)) == 1 else row for row in rows]
+    rungs = [counts, *(row[: len(counts)] for row in rows)]
+    steps = {b - a for one, two in pairwise(rungs) for a, b in zip(one, two, strict=False)}
+    if len(windows) != 1 or 0 in counts or len({*map(len, rungs)}) != 1 or len(steps) != 1 or min(steps) <= 0:
         draft.builder.body += [inner for node in silent for inner in node.inner]
         return False
-    for item in first:
-        item.rising = True
+    for item, count in zip(first, counts, strict=True):
+        item.rising, item.more = True, count - counts[0]
     tokens = [*windows[0].tokens, *(t for node in silent for _, told in origins(node) for t in told)]
-    draft.builder.body = [Node(tokens, w.Ladder(int(rungs[0]), int(steps.pop()), (), ()), inner=windows[0].inner)]
+    draft.builder.body = [Node(tokens, w.Ladder(counts[0], steps.pop(), (), ()), inner=windows[0].inner)]
+    draft.facts.used += [token for said, step in draft.builder.steps for token in said.tokens(step)]
+    draft.builder.steps = []
     return True
+
+
+def _counts_told(draft: Draft, window: Node) -> list[int]:
+    """Return the counts told of a window: “From 3:00 to 6:00: 2 rounds of 12 and 10”."""
+    said = next((s for s in draft.said if window.tokens and window.tokens[0] in s.sentence.tokens), None)
+    if said is None:
+        return []
+    read = {i for x in said.phrases if isinstance(x, p.Range | p.RoundCount | p.Span) for i in range(x.lo, x.hi)}
+    numbers = enumerate(said.sentence.tokens)
+    return [int(token.number) for i, token in numbers if token.kind is Kind.NUMBER and i not in read]
 
 
 def _doubted(node: Node) -> Iterator[Token]:
@@ -343,6 +364,18 @@ def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
     for item, step in zip(first, steps, strict=True):
         item.rising = bool(step)
     return w.Ladder(risers[0][0], risers[0][1], (), ())
+
+
+def _offset(groups: Sequence[Sequence[Node]], more: int) -> w.Ladder | None:
+    """Return the ladder of windows whose unlike counts rise by the same, 10 and 8, 12 and 10; marks its lines."""
+    rows = [[item.work.counts[0] if item.work and item.work.counts else 0 for item in row] for row in groups]
+    names = {tuple(item.work.movement for item in row if item.work) for row in groups}
+    steps = {b - a for one, two in pairwise(rows) for a, b in zip(one, two, strict=False)} or {more}
+    if len(names) != 1 or len(steps) != 1 or min(steps) <= 0 or any(0 in row for row in rows):
+        return None
+    for item, count in zip(groups[0], rows[0], strict=True):
+        item.rising, item.more = True, count - rows[0][0]
+    return w.Ladder(rows[0][0], steps.pop(), (), ())
 
 
 def _also(step: p.Step | None) -> bool:
