@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.lines import Sentence
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 MOST_VISITS = 400
+AGAIN = {"for", "total", "altogether", "times", "complete", "times through"}
 TURNS = {"odd", "even"}  # minutes that have work of their own in turn
 
 
@@ -194,7 +195,7 @@ class Builder:
             return
         place = self.place()
         bare = [node for node in place if node.work is not None or isinstance(node.block, w.Rest)]
-        again = said.cue("repeat") or bool({"for", "total", "altogether", "times", "complete"} & said.low())
+        again = said.cue("repeat") or bool(AGAIN & said.low())
         if post and not self.open and begun < len(place):
             self._wrap(place, begun, Node(tokens, w.Rounds(phrase.count, ())))
         elif not said.of(p.WorkLine) and again and bare and not self.open and bare[-1] is place[-1]:

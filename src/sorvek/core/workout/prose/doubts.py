@@ -14,6 +14,7 @@ from sorvek.core.workout.prose.words import Kind, vocabulary
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
 SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "period", "allowed", "counts", "included", "is"}
 BACKWARDS = {"reverse", "reversed", "backwards"}
+ONE_SET = ("in one set", "unbroken set", "without putting the bar down", "without letting go", "without dropping")
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 
 
@@ -117,7 +118,8 @@ def doubt_order(draft: Draft) -> None:
         turned = any(counts.turns for counts in said.of(p.RepCounts))
         if work and numbered and "then back to" in text and not turned:
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what is done on the way back?", said.sentence.tokens)
-        if work and "max" in said.low() and ("in one set" in text or "unbroken set" in text):
+        most = "max" in said.low() or said.cue("amrap")
+        if work and most and any(words in text for words in ONE_SET):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for reps in one set"
             ask(draft, words, said.sentence.tokens)
 

@@ -60,7 +60,8 @@ def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
             window_s = time[0]
         elif found.kind is Kind.NUMBER:
             reps, plus = int(found.number), row.token(index + 2)
-            if not (reps <= 1 or row.cue_at(index + 1, "lift") or joined or (plus and plus.mark("+"))):
+            told = row.lead(index) == "set of" or (plus is not None and plus.mark("+"))
+            if not (reps <= 1 or row.cue_at(index + 1, "lift") or joined or told):
                 return None
         joined = joined or found.low == "complex"
     return None

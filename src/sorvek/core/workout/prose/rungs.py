@@ -173,7 +173,7 @@ def _falls(draft: Draft, lines: Sequence[Node]) -> bool:
     """Fold rungs that fall evenly to a last one that is told: “27 …, 24 …, and so on down to 3”."""
     rungs = period(lines)
     if len(rungs) == 1:
-        return _falls_on(draft, rungs[0])
+        return _falls_on(draft, rungs[0]) or _listed_on(draft, rungs[0])
     rows = [{node.work.counts for node in rung if node.work} for rung in rungs]
     if len(rungs) < 2 or any(len(row) != 1 or len(next(iter(row))) != 1 for row in rows):
         return False
@@ -197,6 +197,32 @@ def _falls(draft: Draft, lines: Sequence[Node]) -> bool:
     body[at : at + len(lines)] = [Node(tokens, series, inner=list(rungs[0]))]
     body[:] = [n for n in body if not (isinstance(n.block, w.Doubt) and {t.start for t in n.tokens} <= words)]
     draft.builder.etc = False
+    return True
+
+
+def _listed_on(draft: Draft, rung: Sequence[Node]) -> bool:
+    """Fold the only rung where the counts of all others are listed.
+
+    “2 cleans and 20 double-unders, then 4 and 20, 6 and 20, 4 and 20”.
+    """
+    said, size = draft.said[rung[-1].sentence], len(rung)
+    hi = max((work.hi for work in said.of(p.WorkLine)), default=0)
+    later = [int(token.number) for token in said.sentence.tokens[hi:] if token.kind is Kind.NUMBER]
+    firsts = [node.work.counts[0] if node.work and node.work.counts else 0 for node in rung]
+    bare = _nothing_but_counts(said.sentence.tokens[hi:])
+    if size < 2 or 0 in firsts or len(later) < 2 * size or len(later) % size or not bare:
+        return False
+    columns = [[first, *later[at::size]] for at, first in enumerate(firsts)]
+    rising = [column for column in columns if len(set(column)) > 1]
+    if not rising or any(column != rising[0] for column in rising):
+        return False
+    for node, column in zip(rung, columns, strict=True):
+        node.rising = column == rising[0]
+    tokens, body = said.sentence.tokens[hi:], draft.builder.body
+    words, at = {token.start for token in tokens}, body.index(rung[0])
+    series = Node(tokens, w.Series(tuple(rising[0]), ()), inner=list(rung))
+    body[at : at + size] = [series]
+    body[:] = [n for n in body if n is series or not (n.tokens and {t.start for t in n.tokens} <= words)]
     return True
 
 

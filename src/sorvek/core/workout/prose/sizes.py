@@ -70,6 +70,8 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
             sex = token.name
         elif (level or sex) and (found := _age(tokens, index)) and not age:
             age, index = found[0], index + found[1] - 1
+        elif (level or sex) and not age and token.low == "over" and _aged(tokens, index + 1):
+            age, index = f"{tokens[index + 1].number:.0f}+", index + 1  # “masters men over 45”
         elif level and not age and token.mark("(") and (found := _age(tokens, index + 1)):
             closed = tokens[index + 1 + found[1] :][:1]
             if not (closed and closed[0].mark(")")):
@@ -86,13 +88,18 @@ def _goes_on(tokens: Sequence[Token], at: int) -> bool:
     return at < len(tokens) and tokens[at].cue("level", "men", "women")
 
 
+def _aged(tokens: Sequence[Token], at: int) -> bool:
+    """Return whether a bare number can be an age here."""
+    return at < len(tokens) and 10 < tokens[at].number < 100 and not tokens[at].number % 1
+
+
 def _age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
     """Return an age group such as `35+` or `35-39`."""
-    if at >= len(tokens) or tokens[at].kind is not Kind.NUMBER or not 10 < tokens[at].number < 100:
+    if not _aged(tokens, at) or tokens[at].kind is not Kind.NUMBER:
         return None
     after = tokens[at + 3 : at + 4]
     loads = bool(after) and (after[0].mark("-–") or after[0].unit("kg", "lb")) and tokens[at + 1].mark("-–")
-    if tokens[at].number % 1 or loads:
+    if loads:
         return None  # “women 42.5-45-47.5 kg”
     behind = list(tokens[at + 1 : at + 3])
     age = f"{tokens[at].number:.0f}"

@@ -1,14 +1,17 @@
 """Stations: so long at each, then a rest, and on to the next: “40 s on, 20 s off: box jumps, swings”."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
-from itertools import takewhile
+from dataclasses import dataclass, field, replace
+from itertools import pairwise, takewhile
 
 from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.words import Token
 
 LEAST_STATIONS = 2
+EACH = {"each", "per", "every", "apiece"}
 
 
 @dataclass(slots=True)
@@ -28,19 +31,39 @@ def find_stations(told: Sequence[Said]) -> Stations | None:
     for at, head in enumerate(told):
         working = [span for span in head.of(p.Span) if span.role in ("", "within", "amrap")]
         resting = [span for span in head.of(p.Span) if span.role == "rest"]
-        if not (working and len(resting) == 1) or head.has(p.WorkLine) or working[0].lo > resting[0].lo:
+        apart = head.low() & EACH and not resting  # “each movement for one minute”
+        rested = len(resting) == 1 and working and working[0].lo < resting[0].lo
+        if not (working and (rested or apart)) or head.has(p.WorkLine):
             continue
         stations = list(takewhile(_station, told[at + 1 :]))
         if len(stations) < LEAST_STATIONS:
             continue
         tokens = head.tokens(working[0])
         found = Stations({id(said): (working[0].seconds, tokens) for said in stations})
-        lap_s = len(stations) * (working[0].seconds + resting[0].seconds)
+        lap_s = len(stations) * (working[0].seconds + sum(span.seconds for span in resting))
         whole = [span for span in working[1:] if span.seconds % lap_s == 0]
         if whole:
             found.times, found.tokens = round(whole[0].seconds / lap_s), head.tokens(whole[0])
         return found
     return None
+
+
+def split_stations(draft: Draft) -> None:
+    """Make a sentence of each station of a list: “one minute each: rowing (calories), wall balls, burpees”."""
+    found: list[Said] = []
+    for said in draft.said:
+        works = said.of(p.WorkLine)
+        spans = [span for span in said.of(p.Span) if span.role in ("", "within", "amrap")]
+        listed = len(works) >= LEAST_STATIONS and not any(work.counts or work.pointed for work in works)
+        behind = bool(spans) and bool(works) and all(span.hi <= works[0].lo for span in spans)
+        if said is draft.title or not (listed and behind and said.low() & EACH and not said.has(p.Lift)):
+            found.append(said)
+            continue
+        cuts = [0, *(work.lo for work in works), len(said.sentence.tokens)]
+        for lo, hi in pairwise(cuts):
+            part = replace(said.sentence, tokens=said.sentence.tokens[lo:hi], first=lo == 0, lead=[])
+            found.append(Said(part, chunk(part, draft.library)))
+    draft.said[:] = found
 
 
 def _station(said: Said) -> bool:

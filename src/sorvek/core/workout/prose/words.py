@@ -277,6 +277,9 @@ def _spelled(tokens: list[Token], at: int) -> tuple[float, int]:
         return token.low if token and token.kind is Kind.WORD else ""
 
     first = tokens[at]
+    single = [token.low for token in tokens[at : at + 2]] == ["a", "single"] and len(tokens) > at + 2
+    if single and tokens[at + 2].kind is Kind.MOVEMENT:
+        return 1.0, 2  # “begin with a single deadlift”
     if first.kind is Kind.NUMBER:
         behind = tokens[at + 1] if at + 1 < len(tokens) else None
         half = behind is not None and behind.text in _FRACTIONS

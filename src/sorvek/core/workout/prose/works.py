@@ -121,6 +121,7 @@ def _finished(
 ) -> WorkLine:
     """Complete work whose movement is found: what stands behind the movement, and what is odd about it."""
     side, end = _side(row, lo, place)
+    side = _side_before(row, lo) if side is w.Side.BOTH else side
     style, end = _style(row, lo, place, end)
     by_round, end = sizes_by_round(row, end)
     bare = row.library.movements[row.tokens[place].name].size in (SizeKind.NONE, SizeKind.UNIT)
@@ -244,6 +245,16 @@ def _side(row: WordRow, lo: int, place: int) -> tuple[w.Side, int]:
         if token.cue("left", "right"):
             return w.Side(token.name), place + 1
     return w.Side.BOTH, place + 1
+
+
+def _side_before(row: WordRow, at: int) -> w.Side:
+    """Return the side told before a count: “on the left arm 15 dumbbell snatches”."""
+    for token in reversed(row.tokens[max(0, at - 4) : at]):
+        if token.cue("left", "right"):
+            return w.Side(token.name)
+        if not (token.mark(":") or token.low in ("arm", "hand", "side", "do", "you")):
+            break
+    return w.Side.BOTH
 
 
 def _sizes(row: WordRow, at: int) -> Sizes | None:
