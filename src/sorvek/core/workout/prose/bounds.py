@@ -14,6 +14,7 @@ from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
 Spans = Sequence[tuple[Said, p.Span]]
 MOST_START = 4  # words of a line that says when something begins
 MOST_BEFORE = 7  # words between “each round” and its cap: “each round has a cap of 4 minutes”
+HALL = {"heat", "heats", "lane", "lanes", "briefing", "video", "arrive", "doors"}
 MINUTE_S = 60.0
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
 MOST = {"max", "maximum"}
@@ -499,6 +500,8 @@ def _limits(draft: Draft, said: Said) -> bool:
     refused = said.cue("if") and "not" not in said.low()
     apart = said.cue("tiebreak", "lift", "extend") or {"warm", "briefing"} & said.low()
     stops = said.cue("cap") and len(said.of(p.Span)) == 1  # “the clock stops when 14 minutes are gone”
+    if HALL & said.low():
+        return False  # “heats start every 12 minutes”
     return (bool(have & said.low()) or stops or chipper) and not refused and not apart
 
 

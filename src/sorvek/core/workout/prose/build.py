@@ -281,7 +281,9 @@ class Builder:
         tokens = said.tokens(phrase)
         if phrase.pointed:
             return
-        if not phrase.counts and phrase.sizes and not self._counting() and self._known(phrase.movement):
+        listing = self._counting() and not self.open[-1].inner
+        sided = phrase.side is not w.Side.BOTH
+        if not (phrase.counts or sided or listing) and phrase.sizes and self._known(phrase.movement):
             return
         if not phrase.counts and said.has(p.Lift):
             return
@@ -447,6 +449,9 @@ class Builder:
     def _window(self, said: Said, phrase: p.Cue) -> None:
         """Begin a window that is numbered, or told as the next one with its work."""
         ahead = self.windowed and _next(said, phrase)
+        if phrase.number == len(self.windows) + 2 and not self.windows and self.body:
+            self.windows.append(Node([], w.Window(()), inner=self.body))  # the first is told with the form
+            self.body = []
         here = any(node.sentence == self.number for node in self.body)
         if not (phrase.number or ahead) or (phrase.number == 1 and here and not self.windows):
             return

@@ -1,11 +1,13 @@
 """Work that is written once for men and once for women: one line of work with two counts and two loads."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
+from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Sizes, division_at
 
 SEXES = ("men", "women")
@@ -18,6 +20,11 @@ def join_sexes(draft: Draft) -> None:
     """
     _ask_levels(draft)
     by_sex = {sex: [s for s in draft.said if _addressed(s) == sex and s.of(p.WorkLine)] for sex in SEXES}
+    below = _below_headings(draft.said)
+    if below["men"] and len(below["men"]) == len(below["women"]):
+        by_sex = below
+        for mine in below["men"]:
+            mine.sentence.section = Section.WORK
     for mine, hers in zip(*by_sex.values(), strict=False):
         joined = _joined(mine, hers)
         if joined is None:
@@ -31,6 +38,20 @@ def join_sexes(draft: Draft) -> None:
             mine.phrases = joined
             draft.facts.used += hers.sentence.tokens
         hers.phrases, hers.used = [], True
+
+
+def _below_headings(said_of: Sequence[Said]) -> dict[str, list[Said]]:
+    """Return the sentences of counted work below “Men:” and below “Women:” on lines of their own."""
+    found: dict[str, list[Said]] = {sex: [] for sex in SEXES}
+    current = ""
+    for said in said_of:
+        tokens = [token for token in said.sentence.tokens if not token.mark(":")]
+        name, used = division_at(tokens, 0) if tokens else ("", 0)
+        if said.sentence.heading or used == len(tokens):
+            current = name if used == len(tokens) and name in SEXES else ""
+        elif current and any(work.counts for work in said.of(p.WorkLine)):
+            found[current].append(said)
+    return found
 
 
 def _ask_levels(draft: Draft) -> None:

@@ -310,7 +310,10 @@ def step_at(row: WordRow, at: int) -> Step | None:
         index = skip(row.tokens, at + 1, {"by", "another", "a", "further"})
         number = row.token(index)
         if number is not None and whole(number) and duration(row, index) is None:
-            listed = token.end == number.start and any(t.cue("each_round") for t in row.tokens[index:])
+            rises = any(t.cue("each_round") for t in row.tokens[index:]) or any(
+                t.cue("etc") for t in row.tokens[:at]
+            )
+            listed = token.end == number.start and rises
             return _step_of(row, at, index + 1, int(number.number), adding or listed)
         one = number is not None and (number.low in ("rep", "repetition") or number.kind is Kind.MOVEMENT)
         if adding and row.lead(index) == "a" and one:

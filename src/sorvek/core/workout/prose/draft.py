@@ -24,7 +24,8 @@ class Node:
     inner: list["Node"] = field(default_factory=list)
     sentence: int = 0
     rising: bool = False
-    more: int = 0  # what a rising line has more than the first of its rung
+    times: int = 1  # a rising line has so many times the count of its rung, and `more`
+    more: int = 0
     others: tuple[tuple[str, str], ...] = ()
 
     def items(self) -> Iterator["Node"]:

@@ -359,7 +359,9 @@ class Sized:
         asked = next((words for wrong, words in problems if wrong), "")
         if asked:
             return w.Doubt(f"{words_of(node.tokens)[:LONGEST_DOUBT]}: {asked}")
-        rising = count == w.RISING and (id(node) in self.nested or bool(work.unit) or node.more != 0)
+        rising = count == w.RISING and (
+            id(node) in self.nested or bool(work.unit) or (node.times, node.more) != (1, 0)
+        )
         tiebreak = isinstance(node.block, w.TieBreak)
         counts = by_division if counted and len(set(work.counts)) > 1 else ()
         return w.Item(
@@ -374,6 +376,7 @@ class Sized:
             style=work.style,
             others=(*node.others, *work.others),
             target=target or w.Size(),
+            times=node.times,
             more=node.more,
         )
 

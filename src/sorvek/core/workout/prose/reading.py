@@ -35,10 +35,11 @@ from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
 from sorvek.core.workout.prose.rising_loads import spread_loads
-from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs, fold_windows
+from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
 from sorvek.core.workout.prose.stations import split_stations
 from sorvek.core.workout.prose.tables import loads_of, tables_in
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
+from sorvek.core.workout.prose.windows import fold_windows
 from sorvek.core.workout.prose.words import Kind, Token, tokenize
 
 

@@ -1,11 +1,11 @@
 """Rungs that are listed one after the other become ladders."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.build import Draft, origins
+from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Node, means, words_of
 from sorvek.core.workout.prose.words import Kind, Token
 
@@ -31,120 +31,6 @@ FILLERS = {
 }
 
 
-def fold_windows(draft: Draft) -> None:
-    """Put the work of windows into one ladder if it rises evenly, and the open ends of stages in order."""
-    builder = draft.builder
-    windows = [node for node in builder.windows if any(True for _ in node.items())]
-    if draft.facts.form is not w.Form.WINDOWS:
-        if draft.facts.form is w.Form.STAGES and not builder.stages and len(builder.windows) == len(builder.ranges):
-            ends = zip(builder.windows, builder.ranges, strict=True)
-            builder.stages = [
-                Node(node.tokens, w.Stage(ends_at.to_s, ()), inner=node.inner) for node, ends_at in ends
-            ]
-            builder.windows = []
-        for node in builder.windows:
-            builder.body += node.inner
-        if draft.facts.form is w.Form.STAGES:
-            _end_stages(draft)
-        return
-    if not windows and builder.body and any(node.inner for node in builder.windows):
-        windows = [Node([], w.Window(()), inner=builder.body)]  # the first is told with the form
-        builder.windows, builder.body = [*windows, *builder.windows], []
-    if _listed_in_full(draft, windows):
-        return
-    groups = [node.inner for node in windows] or [builder.body]
-    step = next((step for _, step in builder.steps), None)
-    _doubt_also(draft)
-    rungs = [_flat(group) for group in groups]
-    block = _ladder_of(rungs, step) if rungs and all(rungs) else None
-    if builder.alternating or (not windows and not (block is not None and step is not None)):
-        again = windows or [Node([], w.Window(()), inner=builder.body)]
-        builder.body = [Node([], w.Rounds(builder.intervals, ()), inner=again)] if builder.body else []
-    elif block is not None and (len(groups) > 1 or step is not None):
-        extra = [t for node in windows for t in node.tokens] + [
-            t for node in windows[1:] for n in node.items() for t in n.tokens
-        ]
-        extra += [t for s, x in builder.steps for t in s.tokens(x)]
-        builder.body = [Node(extra, block, inner=list(groups[0]))]
-        _drop_rungs(draft, block)
-        builder.steps = []
-    elif windows and builder.etc and len(windows) > 1:
-        builder.body.append(Node(list(windows[-1].tokens), w.Doubt("it is not clear how the windows go on")))
-
-
-def _ladder_of(rungs: Sequence[Sequence[Node]], step: p.Step | None) -> w.Ladder | None:
-    """Return the ladder windows make, None if they rise by no one step."""
-    if step is not None and step.movements:
-        return folded(rungs) or (_rise_some(rungs[0], step) if len(rungs) == 1 else None)
-    more = step.step if step is not None else 0
-    return folded(rungs, more) or _offset(rungs, more)
-
-
-def _listed_in_full(draft: Draft, windows: list[Node]) -> bool:
-    """Put windows in order; return whether they are a ladder already or the counts of later ones make one."""
-    builder = draft.builder
-    silent = [node for node in builder.windows if node.inner and node not in windows]
-    builder.windows = []
-    if windows:
-        builder.body = windows
-    if builder.alternating:
-        return False
-    ladder = next((n for n in builder.body if isinstance(n.block, w.Ladder) and not n.block.turns), None)
-    if ladder is not None and len(builder.body) == 1:
-        return True
-    return bool(silent) and _climbs(draft, windows, silent)
-
-
-def _climbs(draft: Draft, windows: Sequence[Node], silent: Sequence[Node]) -> bool:
-    """Fold windows of which all but the first only say counts, “2 rounds of 12 + 12”; ask about what they say else.
-
-    Returns whether they were folded.
-    """
-    first = [item for node in windows[:1] for item in node.items()]
-    counts = [item.work.counts[0] if item.work and item.work.counts else 0 for item in first]
-    rows = [_counts_told(draft, node) for node in silent if any(True for _ in _doubted(node))]
-    rows = [row * len(counts) if len(set(row)) == 1 and len(set(counts)) == 1 else row for row in rows]
-    rungs = [counts, *(row[: len(counts)] for row in rows)]
-    steps = {b - a for one, two in pairwise(rungs) for a, b in zip(one, two, strict=False)}
-    if len(windows) != 1 or 0 in counts or len({*map(len, rungs)}) != 1 or len(steps) != 1 or min(steps) <= 0:
-        draft.builder.body += [inner for node in silent for inner in node.inner]
-        return False
-    for item, count in zip(first, counts, strict=True):
-        item.rising, item.more = True, count - counts[0]
-    tokens = [*windows[0].tokens, *(t for node in silent for _, told in origins(node) for t in told)]
-    draft.builder.body = [Node(tokens, w.Ladder(counts[0], steps.pop(), (), ()), inner=windows[0].inner)]
-    draft.facts.used += [token for said, step in draft.builder.steps for token in said.tokens(step)]
-    draft.builder.steps = []
-    return True
-
-
-def _counts_told(draft: Draft, window: Node) -> list[int]:
-    """Return the counts told of a window: “From 3:00 to 6:00: 2 rounds of 12 and 10”."""
-    said = next((s for s in draft.said if window.tokens and window.tokens[0] in s.sentence.tokens), None)
-    if said is None:
-        return []
-    read = {i for x in said.phrases if isinstance(x, p.Range | p.RoundCount | p.Span) for i in range(x.lo, x.hi)}
-    numbers = enumerate(said.sentence.tokens)
-    return [int(token.number) for i, token in numbers if token.kind is Kind.NUMBER and i not in read]
-
-
-def _doubted(node: Node) -> Iterator[Token]:
-    """Yield the words of all doubts in a block."""
-    if isinstance(node.block, w.Doubt):
-        yield from node.tokens
-    for inner in node.inner:
-        yield from _doubted(inner)
-
-
-def _end_stages(draft: Draft) -> None:
-    """Give the last stage its cap, and stages without one a doubt."""
-    for index, node in enumerate(draft.builder.stages):
-        if isinstance(node.block, w.Stage) and not node.block.cap_s:
-            draft.builder.body.append(
-                Node(node.tokens, w.Doubt(f"stage {index + 1}: by what time must it be done?"))
-            )
-
-
 def fold_rungs(draft: Draft) -> None:
     """Fold rungs that are listed one after the other, or said to rise, into a ladder."""
     builder = draft.builder
@@ -161,7 +47,7 @@ def fold_rungs(draft: Draft) -> None:
             and draft.facts.form is not w.Form.WINDOWS
             and not any(isinstance(n.block, w.Ladder) for n in builder.body)
         ):
-            _doubt_steps(draft)
+            doubt_steps(draft)
         return
     rungs = period(lines)
     step = builder.steps[0][1] if builder.steps else _told_on(draft, rungs)
@@ -290,7 +176,7 @@ def _fold(draft: Draft, lines: Sequence[Node], rungs: Sequence[Sequence[Node]], 
     """Put a ladder, or one for each line, in the place of listed rungs; ask where that is not clear."""
     builder, amrap = draft.builder, draft.facts.form is w.Form.AMRAP
     if step is not None and step.movements and len(rungs) == 1:
-        block = _rise_some(rungs[0], step)
+        block = rise_some(rungs[0], step)
     else:
         block = folded(rungs, step.step if step else 0) if amrap else None
         builder.etc = builder.etc or (block is not None and any(_goes_on(node, block) for node in builder.body))
@@ -302,7 +188,7 @@ def _fold(draft: Draft, lines: Sequence[Node], rungs: Sequence[Sequence[Node]], 
         builder.body[at : at + len(lines)] = several
         several[0].tokens += told
     elif block is not None and clear and (len(rungs) > 2 or step is not None or builder.etc):
-        _drop_rungs(draft, block)
+        drop_rungs(draft, block)
         size = len(rungs[0])
         tokens = [token for node in lines[size:] for token in node.tokens] + told
         at = builder.body.index(lines[0])
@@ -311,12 +197,12 @@ def _fold(draft: Draft, lines: Sequence[Node], rungs: Sequence[Sequence[Node]], 
         for node in lines:
             node.rising = False
         if step is not None:
-            _doubt_steps(draft)
+            doubt_steps(draft)
         elif builder.etc and len(rungs) > 1:
             builder.doubt("it is not clear how the counts go on", lines[-1].tokens)
 
 
-def _drop_rungs(draft: Draft, ladder: w.Ladder) -> None:
+def drop_rungs(draft: Draft, ladder: w.Ladder) -> None:
     """Leave out bare numbers that only go on as the ladder does: “2 and 2, 4 and 4, 6 and 6”."""
     _drop_in(draft, draft.builder.body, ladder)
 
@@ -350,13 +236,8 @@ def drop_named_rungs(draft: Draft) -> None:
                 node.inner.remove(inner)
 
 
-def _doubt_also(draft: Draft) -> None:
-    """Ask about steps of their own in windows, whose one ladder has one step."""
-    if any(step.also for _, step in draft.builder.steps):
-        _doubt_steps(draft)
-
-
-def _doubt_steps(draft: Draft) -> None:
+def doubt_steps(draft: Draft) -> None:
+    """Ask about steps that nothing rises by."""
     for said, step in draft.builder.steps:
         draft.builder.doubt(
             f"{words_of(said.tokens(step))}: from which count, on which movement?", said.tokens(step)
@@ -392,18 +273,6 @@ def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
     return w.Ladder(risers[0][0], risers[0][1], (), ())
 
 
-def _offset(groups: Sequence[Sequence[Node]], more: int) -> w.Ladder | None:
-    """Return the ladder of windows whose unlike counts rise by the same, 10 and 8, 12 and 10; marks its lines."""
-    rows = [[item.work.counts[0] if item.work and item.work.counts else 0 for item in row] for row in groups]
-    names = {tuple(item.work.movement for item in row if item.work) for row in groups}
-    steps = {b - a for one, two in pairwise(rows) for a, b in zip(one, two, strict=False)} or {more}
-    if len(names) != 1 or len(steps) != 1 or min(steps) <= 0 or any(0 in row for row in rows):
-        return None
-    for item, count in zip(groups[0], rows[0], strict=True):
-        item.rising, item.more = True, count - rows[0][0]
-    return w.Ladder(rows[0][0], steps.pop(), (), ())
-
-
 def _also(step: p.Step | None) -> bool:
     return step is not None and bool(step.also)
 
@@ -415,7 +284,7 @@ def _several(rungs: Sequence[Sequence[Node]], step: p.Step | None) -> list[Node]
         return []
     twice = len(rows) == 2 and step is not None and not step.movements
     if len(rows) < 3 and not twice:
-        steps = _told_steps(rungs[0], step) if step is not None and len(rows) == 1 else []
+        steps = told_steps(rungs[0], step) if step is not None and len(rows) == 1 else []
     else:
         rises = [{b - a for a, b in pairwise(counts)} for counts in zip(*rows, strict=True)]
         steps = [rise.pop() for rise in rises if len(rise) == 1]
@@ -437,7 +306,7 @@ def _several(rungs: Sequence[Sequence[Node]], step: p.Step | None) -> list[Node]
     return found
 
 
-def _told_steps(rung: Sequence[Node], step: p.Step) -> list[int]:
+def told_steps(rung: Sequence[Node], step: p.Step) -> list[int]:
     """Return by how much every line rises as it is told, empty where a movement told is not among them."""
     told = {**dict.fromkeys(step.movements, step.step), **dict(step.also)}
     steps = [
@@ -474,7 +343,7 @@ def _tail_of(body: Sequence[Node]) -> list[Node]:
     return best
 
 
-def _rise_some(rung: Sequence[Node], step: p.Step) -> w.Ladder | None:
+def rise_some(rung: Sequence[Node], step: p.Step) -> w.Ladder | None:
     """Return the ladder of the movements named, which rise beside others that do not."""
     risers = [
         n for n in rung if n.work and n.work.counts and any(means(name, n.work.movement) for name in step.movements)
