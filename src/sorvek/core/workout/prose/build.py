@@ -87,6 +87,10 @@ class Builder:
             node.tokens = before.tokens + node.tokens
         if self.open and not self.open[-1].inner and type(self.open[-1].block) is type(node.block):
             return
+        resting = self.place()[-1:]
+        if resting and isinstance(resting[0].block, w.Rest) and resting[0].rising and not self.visits():
+            self.place().pop()  # “with 60 seconds of rest after each of the 4 rounds: …”
+            node.inner += resting
         self.put(node)
         self.open.append(node)
         self.open_line, self.deeper = said.sentence, False
@@ -287,6 +291,10 @@ class Builder:
             return
         if not phrase.counts and said.has(p.Lift):
             return
+        open_ended = self._most(said, phrase) or said.cue("amrap")
+        mention = not (phrase.counts or self._counting() or open_ended or self.parts)
+        if mention and self._known(phrase.movement):
+            return  # “bike for the calories”
         once = any(token.cue("buy_in") for token in (*said.sentence.lead, *said.sentence.tokens[: phrase.lo]))
         if self.bought and self.amrap and not self.open and self.body and not once:
             self.repeat(said, Node([], w.Rounds(0, ())))

@@ -174,6 +174,10 @@ def doubt_missing(draft: Draft) -> None:
         if quiet or said.sentence.heading or said.has(p.Lift) or vocabulary("standards") & said.low():
             continue
         for work in said.of(p.WorkLine):
+            if division_at(said.sentence.tokens, 0)[1] and work.movement not in known and not work.counts:
+                words = f"{said.text()[:LONGEST_DOUBT]}: instead of what?"
+                draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))
+                break
             weak = not work.unit and (said.tokens(work)[0].low in vocabulary("weak") or work.movement == "run")
             if not (work.counts or weak or any(means(work.movement, name) for name in known if name)):
                 words = f"{words_of(said.tokens(work))}: how many, and where?"

@@ -1,6 +1,7 @@
 """Which sentences are work, and which say how reps are done, what is scored, or the same again."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
@@ -10,6 +11,7 @@ from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Kind, ordinal, vocabulary
 
+WORKING = (Section.WORK, Section.CAP)
 SHORT = 8
 LONGEST_TITLE = 9
 SHORT_FORM = 4  # a line of no more words that names a form is no title
@@ -61,6 +63,16 @@ def take_title(draft: Draft) -> None:
     if plain and alone and sentence.words <= LONGEST_TITLE and not (bounding or part or lifting or addressed):
         draft.title = said
         said.used = True
+
+
+def point_at_nothing(draft: Draft) -> None:
+    """Take rounds that seem to point back as those of the work where no others are told: “each of the 4 rounds”."""
+    told = [(said, x) for said in draft.said for x in said.of(p.RoundCount) if said.sentence.section in WORKING]
+    if len(told) != 1 or not told[0][1].pointed or any(said.has(p.RepCounts) for said in draft.said):
+        return
+    said, rounds = told[0]
+    if not said.has(p.WorkLine) and not said.cue("tiebreak", "score"):
+        said.phrases = [replace(x, pointed=False) if x is rounds else x for x in said.phrases]
 
 
 def _worked_later(draft: Draft, title: Said) -> bool:

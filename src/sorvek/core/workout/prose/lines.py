@@ -190,11 +190,20 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
         rest = rest if line is lines[0] else [token for token in rest if not token.mark('“”"')]
         for index, part in enumerate(_split(rest)):
             lead = heading if heading and index == 0 else division
-            inner = found if heading and found is not None else section
-            inner = Section.SCALED if _of_another_version(part) else inner
+            inner = _own_section(part, found if heading and found is not None else section)
             yield Sentence(
                 part, line.number, line.indent, index == 0, bullet, line.gap and index == 0, inner, False, lead
             )
+
+
+def _own_section(tokens: Sequence[Token], section: Section) -> Section:
+    """Return what a sentence is about, below a heading that may say something else."""
+    if _of_another_version(tokens):
+        return Section.SCALED
+    counted = tokens[0].kind is Kind.NUMBER and any(token.kind is Kind.MOVEMENT for token in tokens)
+    bounded = any(token.cue("for_time", "amrap", "rounds") for token in tokens)
+    # “Men's and women's divisions alike: 15 rounds for time of …”
+    return Section.WORK if section is Section.LOADS and counted and bounded else section
 
 
 def _of_another_version(tokens: Sequence[Token]) -> bool:

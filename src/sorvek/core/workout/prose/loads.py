@@ -134,6 +134,7 @@ class Sized:
         for said, load in self.apart:
             label = label_before(said, load)
             named = any(n in self.library.movements and means(n, item.work.movement) for n in load.nouns)
+            named = named or self._gear(item) in load.nouns
             named = named or (not load.nouns and self._only_one(item, load.sizes.amounts[0]))
             amounts = fitting(load.sizes, self.library.movements[item.work.movement])
             told = [replace(a, division=" ".join(filter(None, (label, a.division)))) for a in amounts]

@@ -29,7 +29,15 @@ from sorvek.core.workout.prose.doubts import (
     settle_others,
 )
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
-from sorvek.core.workout.prose.kinds import conditional, gaps_mean, is_work, listed, restated, take_title
+from sorvek.core.workout.prose.kinds import (
+    conditional,
+    gaps_mean,
+    is_work,
+    listed,
+    point_at_nothing,
+    restated,
+    take_title,
+)
 from sorvek.core.workout.prose.lifts import find_lifts, find_rising, mark_lift_ends, read_timed_lifts
 from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
@@ -108,6 +116,7 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
 def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
     """Find how the work is bounded; return the sentences of a rising bar, and the parts with a time each."""
     split_stations(draft)
+    point_at_nothing(draft)
     rising = find_rising(draft)
     lifting = bool(rising) or read_timed_lifts(draft)
     mark_lift_ends(draft)

@@ -19,6 +19,7 @@ from sorvek.core.workout.prose.words import Kind, vocabulary
 
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
 COUNTED = ("cal", *M_PER_UNIT)
+TURNING = {"alternating", "alternate", "alt"}
 MOST_AHEAD = 11  # words behind a movement that may say how it is done
 STYLE_WORDS = {
     **dict.fromkeys(("step", "stepping", "stepped", "steps"), "step"),
@@ -135,6 +136,9 @@ def _finished(
     name = _completed(row, place)
     one_armed = side is not w.Side.BOTH or _with_one(row, place + 1)
     name, unsure = _one_armed(row, name) if one_armed else (name, "")
+    near = {token.low for token in row.tokens[lo : place + 4]}
+    if not one_armed and near & TURNING and not _one_armed(row, name)[1]:
+        name = _one_armed(row, name)[0]  # “alternating dumbbell hang clean-and-jerks”
     if unit in M_PER_UNIT:
         counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
     if len(counts) == 1 and (hers := _hers(row, end, name)):
