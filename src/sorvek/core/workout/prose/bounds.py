@@ -206,6 +206,8 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
             *(s.low() for s in told.usable)
         ):
             return _pace(draft, w.Every(60.0, max(1, round(span.seconds / 60)), ()), said.tokens(span))
+    if (paced := _told_apart(told)) and not open_ended:
+        return _pace(draft, *paced)
     unsure = next(iter(told.cue("emom")), None)
     if unsure is not None and _in_turn(draft, told, unsure):
         return True
@@ -218,6 +220,16 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
         ask(draft, words, unsure.sentence.tokens)
         unsure.used = True
     return unsure is not None
+
+
+def _told_apart(told: _Told) -> tuple[w.Every, list[Token]] | None:
+    """Return rounds that begin by the clock, told in two sentences: “10 rounds. One starts every 2:00”."""
+    counts = [(said, x) for said in told.usable for x in said.of(p.RoundCount) if x.count > 1 and not x.pointed]
+    paced = [(said, span) for said, span in told.spans if _each(said, span) and said.cue("rounds")]
+    if len(counts) != 1 or len(paced) != 1 or paced[0][0].has(p.WorkLine):
+        return None
+    (said, span), (other, rounds) = paced[0], counts[0]
+    return w.Every(span.seconds, rounds.count, ()), [*said.tokens(span), *other.tokens(rounds)]
 
 
 def _in_turn(draft: Draft, told: _Told, said: Said) -> bool:
@@ -282,6 +294,7 @@ def _windowed(draft: Draft, told: _Told) -> bool:
     every = every or ([pair for pair in told.role("") if _windows_of(*pair)] if missed else [])
     told_of = (Section.WORK, Section.CAP)
     each = [said for said in told.cue("each_round") if said.sentence.section in told_of]
+    each = each if not any(told_of.count > 1 for said in told.usable for told_of in said.of(p.RoundCount)) else []
     if every and (missed or told.has(p.Step) or each):
         said, span = every[0]
         _form(draft, w.Form.WINDOWS, span.seconds, said.tokens(span), missed[:1])

@@ -325,6 +325,8 @@ class Builder:
 
     def _known(self, movement: str) -> bool:
         """Return whether a movement is counted already: what comes with it now is its load."""
+        if self.parts:
+            return any(item.work.movement == movement for item in self.parts[-1].items() if item.work)
         return any(name == movement for name, _ in self.visits())
 
     def _counting(self) -> bool:

@@ -186,10 +186,13 @@ STARTING = {
 MOST_JOINED = 3  # words between a step and what else rises with it
 
 
-def chunk(sentence: Sentence, library: Library, machine: str = "") -> list[Phrase]:
-    """Return what a sentence says, in the order of its words; bare calories are those of `machine`."""
+def chunk(sentence: Sentence, library: Library, machine: str = "", minutes: bool = False) -> list[Phrase]:
+    """Return what a sentence says, in the order of its words; bare calories are those of `machine`.
+
+    With `minutes` two numbers at its head are those of the clock: “4-8 power snatches”.
+    """
     tokens = sentence.tokens
-    row = WordRow(tokens, library, machine, sentence.section is Section.CAP)
+    row = WordRow(tokens, library, machine, sentence.section is Section.CAP, minutes)
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
     return _of_the_step(row, _by_sex(row, _of_each(row, list(_phrases(row)))))
 

@@ -61,7 +61,7 @@ def range_at(row: WordRow, at: int) -> Range | None:
     """Read “from 8:00 to 13:00”, “minutes 0–8” and “between 8 and 13 minutes”."""
     first = duration(row, at)
     token = row.tokens[at]
-    minutes = row.lead(at) in ("minute", "minutes") or _minutes_behind(row, at)
+    minutes = row.lead(at) in ("minute", "minutes") or _minutes_behind(row, at) or (row.minutes and at == 0)
     if first is None and not (token.kind is Kind.NUMBER and (minutes or row.lead(at) in ("from", "between"))):
         return None
     start, used = first if first else (60.0 * token.number, 1)

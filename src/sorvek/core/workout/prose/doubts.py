@@ -118,6 +118,12 @@ def doubt_order(draft: Draft) -> None:
         turned = any(counts.turns for counts in said.of(p.RepCounts))
         if work and numbered and "then back to" in text and not turned:
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what is done on the way back?", said.sentence.tokens)
+        if work and "unbroken" in text and {"again", "restart"} & said.low():
+            ask(
+                draft,
+                f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for sets begun anew",
+                said.sentence.tokens,
+            )
         most = "max" in said.low() or said.cue("amrap")
         if work and most and any(words in text for words in ONE_SET):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for reps in one set"

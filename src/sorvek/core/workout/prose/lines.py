@@ -196,6 +196,25 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             )
 
 
+def _quoted_name(tokens: Sequence[Token]) -> bool:
+    """Return whether a line is a name in quotes: “Ten Across”."""
+    quoted = len(tokens) > 2 and tokens[0].mark('“"') and tokens[-1].mark('”"')
+    plain = all(token.kind in (Kind.WORD, Kind.MARK) or token.text.isalpha() for token in tokens)
+    return quoted and plain and len(tokens) <= MOST_HEADING + 2 and not any(t.kind is Kind.MOVEMENT for t in tokens)
+
+
+def minutes_in_turn(sentences: Sequence[Sentence]) -> set[int]:
+    """Return sentences, by identity, that begin with stretches of one clock: “0-4 burpees”, “4-8 snatches”."""
+    ends = [(s, s.tokens[0].number, s.tokens[2].number) for s in sentences if _two_numbers(s.tokens)]
+    joined = all(a[2] == b[1] for a, b in pairwise(ends))
+    return {id(s) for s, _, _ in ends} if len(ends) > 1 and joined and ends[0][1] == 0 else set()
+
+
+def _two_numbers(tokens: Sequence[Token]) -> bool:
+    numbers = len(tokens) > 3 and tokens[0].kind is tokens[2].kind is Kind.NUMBER
+    return numbers and tokens[1].mark("-–") and tokens[0].number < tokens[2].number
+
+
 def _own_section(tokens: Sequence[Token], section: Section) -> Section:
     """Return what a sentence is about, below a heading that may say something else."""
     if _of_another_version(tokens):
@@ -301,6 +320,8 @@ def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:
 
 def _heading(tokens: list[Token], bullet: bool) -> tuple[list[Token], list[Token], Section | None]:
     """Split a line into what heads it and the rest; the section the heading opens, None if it names none."""
+    if _quoted_name(tokens):
+        return tokens, [], None
     bare = [token for token in tokens if not token.mark("#*_`=")]
     hashes = bool(tokens) and tokens[0].mark("#*") and len(bare) <= MOST_HEADING
     colon = next((i for i, token in enumerate(tokens[: MOST_HEADING + 2]) if token.mark(":")), None)

@@ -193,13 +193,14 @@ def skip(tokens: Sequence[Token], at: int, words: Set[str], marks: str = "-–")
 class WordRow:
     """The words of one sentence; `works` are the places where counted work begins, `machine` the only one named.
 
-    `capping` if they stand under a heading for the time cap.
+    `capping` if they stand under a heading for the time cap, `minutes` if two numbers head a stretch of the clock.
     """
 
     tokens: Sequence[Token]
     library: Library
     machine: str = ""
     capping: bool = False
+    minutes: bool = False
     works: set[int] = field(default_factory=set)
 
     def token(self, at: int) -> Token | None:

@@ -39,7 +39,7 @@ from sorvek.core.workout.prose.kinds import (
     take_title,
 )
 from sorvek.core.workout.prose.lifts import find_lifts, find_rising, mark_lift_ends, read_timed_lifts
-from sorvek.core.workout.prose.lines import lines_of, sentences_of, unwrap
+from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
 from sorvek.core.workout.prose.rising_loads import spread_loads
@@ -109,7 +109,9 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     plain = [line for line in lines if id(line) not in tabled]
     machines = {t.name for t in tokens if t.kind is Kind.MOVEMENT and library.movements[t.name].family == "machine"}
     machine = machines.pop() if len(machines) == 1 else ""
-    prose = [Said(sentence, chunk(sentence, library, machine)) for sentence in sentences_of(plain)]
+    sentences = list(sentences_of(plain))
+    clocked = minutes_in_turn(sentences)
+    prose = [Said(s, chunk(s, library, machine, id(s) in clocked)) for s in sentences]
     yield from sorted([*prose, *rows], key=lambda said: said.sentence.line)
 
 
