@@ -50,7 +50,7 @@ def find_bounds(draft: Draft) -> None:
     owned = times_of_lifts(draft)
     told.spans = [pair for pair in told.spans if id(pair[0]) not in owned]
     told.ranges = [(said, found) for said in told.usable for found in said.of(p.Range)]
-    if _on_the_minute(draft, told) or _windowed(draft, told):
+    if _by_minutes(draft, told, told.cue("until_missed")) or _on_the_minute(draft, told) or _windowed(draft, told):
         return
     _ask_parts(draft, told)
     amraps = [
@@ -143,7 +143,8 @@ def _as_many(told: _Told) -> tuple[Said, p.Span] | None:
     listed = [said for said in told.usable if said.sentence.section is Section.WORK]
     others = any(work.counts for said in listed for work in said.of(p.WorkLine))
     most = any(
-        _most(said) and (said.cue("then") or (others and said.sentence.tokens[0].low in MOST)) for said in listed
+        _most(said) and (said.cue("then", "remaining") or (others and said.sentence.tokens[0].low in MOST))
+        for said in listed
     )
     spans = [pair for pair in told.spans if pair[1].role in ("cap", "within", "")]
     spans = [pair for pair in spans if not pair[0].has(p.Lift)] or spans
@@ -202,16 +203,14 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
         if _each(said, span) and len(whole) == 1 and whole[0].seconds > span.seconds and not open_ended:
             times = round(whole[0].seconds / span.seconds)  # “every two minutes for 20 minutes”
             return _pace(draft, w.Every(span.seconds, times, ()), [*said.tokens(span), *said.tokens(whole[0])])
-        if span.role == "emom" and not {"odd", "even", "alternating"} & set().union(
-            *(s.low() for s in told.usable)
-        ):
+        if span.role == "emom" and not _apart(told):
             return _pace(draft, w.Every(60.0, max(1, round(span.seconds / 60)), ()), said.tokens(span))
     if (paced := _told_apart(told)) and not open_ended:
         return _pace(draft, *paced)
     unsure = next(iter(told.cue("emom")), None)
     if unsure is not None and _in_turn(draft, told, unsure):
         return True
-    apart = {"odd", "even", "alternating"} & set().union(*(s.low() for s in told.usable))
+    apart = _apart(told)
     spans = [span for span in unsure.of(p.Span) if span.role == ""] if unsure is not None else []
     if unsure is not None and len(spans) == 1 and spans[0].seconds >= 120 and not (apart or open_ended):
         return _pace(draft, w.Every(60.0, round(spans[0].seconds / 60), ()), unsure.tokens(spans[0]))
@@ -220,6 +219,12 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
         ask(draft, words, unsure.sentence.tokens)
         unsure.used = True
     return unsure is not None
+
+
+def _apart(told: _Told) -> bool:
+    """Return whether the minutes of the clock have work of their own."""
+    words = {"odd", "even", "alternating"} & set[str]().union(*(said.low() for said in told.usable))
+    return bool(words) or len(_minutes(told)) > 1
 
 
 def _told_apart(told: _Told) -> tuple[w.Every, list[Token]] | None:
@@ -232,15 +237,25 @@ def _told_apart(told: _Told) -> tuple[w.Every, list[Token]] | None:
     return w.Every(span.seconds, rounds.count, ()), [*said.tokens(span), *other.tokens(rounds)]
 
 
+def _minutes(told: _Told) -> list[Said]:
+    """Return sentences with the work of one numbered minute each: “Minute 1: 12 calories”, “Minute 2: …”."""
+    heads = [(said, [*said.sentence.lead, *said.sentence.tokens][:2]) for said in told.usable]
+    numbered = [(said, h) for said, h in heads if len(h) > 1 and h[0].low in ("minute", "min")]
+    return [said for said, h in numbered if h[1].kind is Kind.NUMBER]
+
+
 def _in_turn(draft: Draft, told: _Told, said: Said) -> bool:
     """Take minutes that have work of their own in turn and are missed once: “odd minutes: …; even minutes: …”."""
     turns = {word for other in told.usable for word in TURNS & other.low()}
-    missed = told.cue("until_missed")
-    spans = [span for span in said.of(p.Span) if span.seconds % (2 * MINUTE_S) == 0]
-    if turns != TURNS or not missed or len(spans) > 1:
+    missed, minutes = told.cue("until_missed"), _minutes(told)
+    many = len(minutes) or 2
+    spans = [span for span in said.of(p.Span) if span.seconds % (many * MINUTE_S) == 0]
+    resting = any(other.cue("rest") for other in minutes)
+    if (turns != TURNS and not minutes) or not missed or len(spans) > 1 or resting:
         return False
     draft.builder.alternating = said.used = True
-    draft.builder.intervals = round(spans[0].seconds / MINUTE_S / 2) if spans else 0
+    draft.builder.turns_at = {id(other) for other in minutes}
+    draft.builder.intervals = round(spans[0].seconds / MINUTE_S / many) if spans else 0
     tokens = [token for token in said.sentence.tokens if token.cue("emom")]
     _form(draft, w.Form.WINDOWS, MINUTE_S, tokens + [t for span in spans for t in said.tokens(span)], missed[:1])
     return True
@@ -270,12 +285,16 @@ def _minute_by_minute(said: Said) -> int:
             pairs.append((place, int(behind[0].number)))
     steps = {b[1] - a[1] for a, b in pairwise(pairs)}
     in_turn = [place for place, _ in pairs] == list(range(1, len(pairs) + 1))
-    return max(0, steps.pop()) if in_turn and len(steps) == 1 and any(t.low == "minute" for t in tokens) else 0
+    return (
+        max(0, steps.pop())
+        if in_turn and len(steps) == 1 and any(t.low in ("minute", "min") for t in tokens)
+        else 0
+    )
 
 
-def _by_minutes(draft: Draft, missed: Sequence[Said]) -> bool:
+def _by_minutes(draft: Draft, told: _Told, missed: Sequence[Said]) -> bool:
     """Take a minute for every window, each with more work than the one before."""
-    for said in missed:
+    for said in told.usable if missed else ():
         step = _minute_by_minute(said)
         works = [work for work in said.of(p.WorkLine) if work.counts]
         if step and works:
@@ -288,8 +307,6 @@ def _by_minutes(draft: Draft, missed: Sequence[Said]) -> bool:
 def _windowed(draft: Draft, told: _Told) -> bool:
     """Take windows of one length after the other, told by “every 3:00” or by the clock."""
     missed = told.cue("until_missed")
-    if _by_minutes(draft, missed):
-        return True
     every = [pair for pair in told.role("every") if not _on_a_clock(*pair)]
     every = every or ([pair for pair in told.role("") if _windows_of(*pair)] if missed else [])
     told_of = (Section.WORK, Section.CAP)

@@ -39,6 +39,7 @@ class Builder:
         self.first_s = 0.0
         self.intervals = 0  # rounds that begin by the clock, told with the form
         self.alternating = False  # minutes have work of their own in turn
+        self.turns_at: set[int] = set()  # sentences, by identity, with the work of one of them
         self.parting: Node | None = None  # a rest told to stand between parts that come later
         self.part_starts: list[int] = []  # where numbered parts behind the first begin
         self.bought = False  # work that is done once stands first
@@ -110,6 +111,8 @@ class Builder:
         self._layout(said)
         said.used = True
         self._gate(said)
+        if id(said) in self.turns_at:
+            self._begin_window([*said.sentence.lead, *said.sentence.tokens[:2]])
         begun = len(self.place())
         firm = [i for i, phrase in enumerate(said.phrases) if isinstance(phrase, p.WorkLine) and not phrase.pointed]
         turns = [i for i, token in enumerate(said.sentence.tokens) if self.alternating and token.low in TURNS]

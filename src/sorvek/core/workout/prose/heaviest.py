@@ -13,6 +13,7 @@ from sorvek.core.workout.prose.words import Kind, Token
 
 # So many words behind the cue the lift is looked for, farther where the parts of a complex follow.
 FARTHEST, FARTHEST_PART = 8, 16
+REPS = {"single": 1, "double": 2, "triple": 3}
 # Words that stand between the parts of a complex.
 JOINS = {"and", "then", "into", "plus", "followed by"}
 
@@ -52,10 +53,15 @@ def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
             end, more, known = _parts_behind(row, index + 1, joined)
             unsure = "" if known and (more or not joined) else "a complex with a part that is not known"
             behind = row.token(end + 1)
+            behind = row.token(end)
+            if behind is not None and behind.low in REPS:
+                reps, end = REPS[behind.low], end + 1  # “a heavy front squat triple”
+            behind = row.token(end + 1)
             if row.cue_at(end, "then") or (row.token(end) is not None and row.tokens[end].low == "and"):
                 also = behind is not None and behind.kind is Kind.MOVEMENT and lifted(row, behind)
                 unsure = unsure or ("one after the other, or two lifts?" if also else "")
             return Lift(at, end, found.name, unsure, reps, more, window_s) if lifted(row, found) else None
+        reps = REPS.get(found.low, reps)
         if joined and time is not None:
             window_s = time[0]
         elif found.kind is Kind.NUMBER:

@@ -199,7 +199,8 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
 def _quoted_name(tokens: Sequence[Token]) -> bool:
     """Return whether a line is a name in quotes: “Ten Across”."""
     quoted = len(tokens) > 2 and tokens[0].mark('“"') and tokens[-1].mark('”"')
-    plain = all(token.kind in (Kind.WORD, Kind.MARK) or token.text.isalpha() for token in tokens)
+    numbers = sum(token.kind is Kind.NUMBER for token in tokens)
+    plain = any(token.text.isalpha() for token in tokens) and numbers < 2  # “3 Bars”
     return quoted and plain and len(tokens) <= MOST_HEADING + 2 and not any(t.kind is Kind.MOVEMENT for t in tokens)
 
 

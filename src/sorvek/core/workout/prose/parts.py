@@ -104,6 +104,11 @@ def _ask_about(draft: Draft, told: Sequence[Said]) -> None:
     if any("left off" in said.text().lower() for said in told):
         words = "the next part goes on where the last one was left: the notation has no words for it"
         ask(draft, words, [])
+    again = [said for said in told if said.of(p.WorkLine) and any(x.count > 1 for x in said.of(p.RoundCount))]
+    again = [said for said in again if any(span.role == "rest" for span in said.of(p.Span))]
+    for said in again if len(again) > 1 else ():
+        words = f"{said.text()[:LONGEST_DOUBT]}: how often, and with what rest between?"
+        ask(draft, words, said.sentence.tokens)
     for said in told:
         if APART & said.low() and said.cue("score"):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation adds the reps of all parts up"
