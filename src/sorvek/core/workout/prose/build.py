@@ -294,6 +294,9 @@ class Builder:
             return
         if not phrase.counts and said.has(p.Lift):
             return
+        again = self.windowed and phrase.counts and said.has(p.Step)
+        if again and (phrase.movement, phrase.counts[0]) in self.visits():
+            return  # “each further window: 500 m row and 5 more cleans”
         open_ended = self._most(said, phrase) or said.cue("amrap")
         mention = not (phrase.counts or self._counting() or open_ended or self.parts)
         if mention and self._known(phrase.movement):

@@ -5,6 +5,7 @@ from itertools import accumulate
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.by_round import of_one_round, rounds_of
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Kind, ordinal
@@ -25,7 +26,8 @@ def place_tiebreaks(draft: Draft) -> None:
         said.used = True
         if draft.facts.form is w.Form.STAGES and (said.cue("stage", "part") or not said.of(p.WorkLine)):
             continue
-        found = not _one_of_a_series(draft, said) and (_last_round(draft, said) or _tiebreak(draft, said))
+        one = _one_of_a_series(draft, said)
+        found = _after_one_set(draft, said) if one else _last_round(draft, said) or _tiebreak(draft, said)
         told_again = placed and not said.has(p.WorkLine, p.RoundCount)
         placed = placed or found
         if not found and not told_again and not _no_tiebreak(draft, said):
@@ -62,6 +64,25 @@ def _one_of_a_series(draft: Draft, said: Said) -> bool:
     names = {t.name for t in tokens if t.kind is Kind.MOVEMENT}
     items = [item.work for node in draft.builder.body for item in node.items() if item.work]
     return bool(told) and any(work.movement in names and not work.counts for work in items)
+
+
+def _after_one_set(draft: Draft, said: Said) -> bool:
+    """Read the clock after one set of a series, “after the 15 burpees” of 21-15-9: its lines are written out."""
+    tokens, body = said.sentence.tokens, draft.builder.body
+    told = {int(t.number) for t in tokens if t.kind is Kind.NUMBER}
+    names = [t.name for t in tokens if t.kind is Kind.MOVEMENT]
+    for at, node in enumerate(body):
+        plain = all(inner.work is not None for inner in node.inner)
+        if not (rounds_of(node) and node.inner and plain and isinstance(node.block, w.Series | w.Ladder)):
+            continue
+        lines = [of_one_round(inner, node, turn) for turn in range(rounds_of(node)) for inner in node.inner]
+        ends = [n for n in lines if n.work and n.work.counts[0] in told and means(names[-1], n.work.movement)]
+        if len(ends) == 1:
+            ends[0].block = w.TieBreak()
+            ends[0].tokens += tokens
+            body[at : at + 1] = lines
+            return True
+    return False
 
 
 def _last_round(draft: Draft, said: Said) -> bool:
