@@ -8,6 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import TURNS, Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
+from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
 
@@ -15,7 +16,6 @@ Spans = Sequence[tuple[Said, p.Span]]
 MOST_START = 4  # words of a line that says when something begins
 MOST_BEFORE = 7  # words between “each round” and its cap: “each round has a cap of 4 minutes”
 HALL = {"heat", "heats", "lane", "lanes", "briefing", "video", "arrive", "doors"}
-MINUTE_S = 60.0
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
 MOST = {"max", "maximum"}
 FREE_ORDER = {"partition", "partitioned", "partitioning"}
@@ -309,6 +309,12 @@ def _windowed(draft: Draft, told: _Told) -> bool:
     missed = told.cue("until_missed")
     every = [pair for pair in told.role("every") if not _on_a_clock(*pair)]
     every = every or ([pair for pair in told.role("") if _windows_of(*pair)] if missed else [])
+    minutes = [said for said in told.usable if interval_of(said) == MINUTE_S and said.has(p.WorkLine)]
+    if missed and minutes and not every:
+        _form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])
+        return True
+    if _if_successful(draft, told):
+        return True
     told_of = (Section.WORK, Section.CAP)
     each = [said for said in told.cue("each_round") if said.sentence.section in told_of]
     each = each if not any(told_of.count > 1 for said in told.usable for told_of in said.of(p.RoundCount)) else []
@@ -328,6 +334,17 @@ def _windowed(draft: Draft, told: _Told) -> bool:
         _form(draft, w.Form.WINDOWS, found.to_s - found.from_s, said.tokens(found), missed[:1])
         return True
     return False
+
+
+def _if_successful(draft: Draft, told: _Told) -> bool:
+    """Take windows told one by one: “In 3 minutes: … If successful, in the next 3 minutes: …”."""
+    spans = [(said, span) for said, span in told.role("", "within") if said.has(p.WorkLine)]
+    nexts = [said for said, _ in spans if said.cue("if") and "next" in said.low()]
+    if len(spans) < 2 or len(nexts) != len(spans) - 1 or len({span.seconds for _, span in spans}) != 1:
+        return False
+    draft.builder.turns_at = {id(said) for said, _ in spans}
+    _form(draft, w.Form.WINDOWS, spans[0][1].seconds, [t for said, span in spans for t in said.tokens(span)])
+    return True
 
 
 def _on_a_clock(said: Said, span: p.Span) -> bool:

@@ -112,7 +112,7 @@ class Builder:
         said.used = True
         self._gate(said)
         if id(said) in self.turns_at:
-            self._begin_window([*said.sentence.lead, *said.sentence.tokens[:2]])
+            self._begin_window([*said.sentence.lead, *(said.sentence.tokens[:2] if self.alternating else [])])
         begun = len(self.place())
         firm = [i for i, phrase in enumerate(said.phrases) if isinstance(phrase, p.WorkLine) and not phrase.pointed]
         turns = [i for i, token in enumerate(said.sentence.tokens) if self.alternating and token.low in TURNS]
@@ -365,7 +365,8 @@ class Builder:
             return
         of_rounds = said.cue("rounds", "each_round", "set", "every")
         node.rising = bool({"between", "after", "follows"} & said.low()) and of_rounds
-        apart = said.cue("part") and bool({"between", "after", "separated"} & said.low()) and not self.parts
+        between = said.cue("part") or ("between" in said.low() and not of_rounds)
+        apart = between and bool({"between", "after", "separated"} & said.low()) and not self.parts
         if not said.of(p.WorkLine) and apart:
             node.rising = False
             if self.body:

@@ -243,6 +243,9 @@ def _worrying(draft: Draft, said: Said) -> bool:
     first = said.sentence.tokens[0]
     if first.cue("rest") and 1 < said.sentence.words <= SHORT_REST and not (said.of(p.Span) or RESTED & low):
         return True  # “rest 1:1 between rounds”
+    ahead = (said.sentence.tokens[x.lo + 1 : x.lo + 4] for x in said.of(p.Unknown))
+    if any(t[0].unit("cal", "m") or (len(t) > 2 and t[0].mark("/") and t[2].unit("cal", "m")) for t in ahead if t):
+        return True  # “row, ski or bike, you choose: 60/48 calories”
     if swaps(said) and (said.of(p.WorkLine) or said.cue("level")):
         return True
     sized = said.of(p.Loads) or any(work.sizes for work in said.of(p.WorkLine))

@@ -11,6 +11,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import MOST, SILENT, ask, times_of_lifts
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
+from sorvek.core.workout.prose.intervals import interval_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import size_of, sizes_at
 from sorvek.core.workout.prose.words import Kind, Token
@@ -26,7 +27,6 @@ STARTS = {"start", "starts", "starting", "begin", "begins", "beginning", "openin
 MISSES = {"miss", "misses", "missed", "fail", "fails", "failed", "failure"}
 EACH = {"every", "each", "minute", "every minute", "each minute"}
 NEAR = 6
-MINUTE_S = 60.0
 
 
 def mark_lift_ends(draft: Draft) -> None:
@@ -352,13 +352,3 @@ def _amounts(said: Said, begins: Callable[[Token], bool]) -> list[w.Size]:
         if size is not None:
             found.append(size)
     return found
-
-
-def interval_of(said: Said) -> float:
-    """Return how often something is done: “every 1:00”, “each minute”; 0 if it is not said."""
-    for span in said.of(p.Span):
-        if span.role in ("every", "emom"):
-            return MINUTE_S if span.role == "emom" else span.seconds
-    tokens = said.sentence.tokens
-    each = any(a.low in ("every", "each") and b.low in ("minute", "min") for a, b in pairwise(tokens))
-    return MINUTE_S if each or said.cue("emom") else 0.0

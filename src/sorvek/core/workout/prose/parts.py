@@ -9,7 +9,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import LEAST_TIME_S, SILENT, ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
-from sorvek.core.workout.prose.lifts import interval_of
+from sorvek.core.workout.prose.intervals import interval_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.stations import find_stations
 from sorvek.core.workout.prose.words import Token

@@ -156,6 +156,8 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
     if at == 0 and (behind == ")" or (behind == ":" and not any(t.kind is Kind.MOVEMENT for t in tokens[1:4]))):
         return True  # “2) Rest”, “5.1: for time”
     before = tokens[at - 1].low if at else ""
+    if at == 1 and tokens[0].kind is Kind.WORD and behind == ":":
+        return True  # “Flight 2: …”
     if behind in ("%", "go") or before in (
         "arm",
         "workout",

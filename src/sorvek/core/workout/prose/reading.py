@@ -44,7 +44,7 @@ from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
-from sorvek.core.workout.prose.stations import split_stations
+from sorvek.core.workout.prose.stations import count_each, split_stations
 from sorvek.core.workout.prose.tables import loads_of, tables_in
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
 from sorvek.core.workout.prose.windows import fold_windows
@@ -118,6 +118,7 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
 def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
     """Find how the work is bounded; return the sentences of a rising bar, and the parts with a time each."""
     split_stations(draft)
+    count_each(draft)
     point_at_nothing(draft)
     rising = find_rising(draft)
     lifting = bool(rising) or read_timed_lifts(draft)

@@ -255,7 +255,7 @@ def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
         return None
     counts = [[item.work.counts[0] if item.work and item.work.counts else 0 for item in row] for row in rows]
     names = [[item.work.movement for item in row if item.work] for row in rows]
-    if any(name != names[0] for name in names) or 0 in counts[0]:
+    if any(name != names[0] for name in names) or 0 in counts[0] or other_sizes(rows):
         return None
     if len(rows) == 1:
         steps = [more if count == counts[0][0] else 0 for count in counts[0]]
@@ -271,6 +271,12 @@ def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
     for item, step in zip(first, steps, strict=True):
         item.rising = bool(step)
     return w.Ladder(risers[0][0], risers[0][1], (), ())
+
+
+def other_sizes(rows: Sequence[Sequence[Node]]) -> bool:
+    """Return whether a line of a later rung has a size of its own."""
+    sizes = [[item.work.sizes.amounts if item.work and item.work.sizes else () for item in row] for row in rows]
+    return any(own and own != first for row in sizes[1:] for own, first in zip(row, sizes[0], strict=False))
 
 
 def _also(step: p.Step | None) -> bool:

@@ -419,6 +419,8 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
     )
     opened = not series and before is not None and (before.mark("@(=:[") or before.cue("men", "women", "level"))
     pairs = behind is not None and behind.mark("/|") and at + 2 < len(tokens) and tokens[at + 2].kind is Kind.NUMBER
+    if pairs and at + 3 < len(tokens) and tokens[at + 3].unit("cal"):
+        return None  # “60/48 calories”
     twice = behind is not None and behind.mark("/|") and _implement_soon(tokens, at + 2)
     given = at + 2 + (at + 2 < len(tokens) and tokens[at + 2].low == "the")
     told = behind is not None and behind.low == "for" and bool(division_at(tokens, given)[1])

@@ -8,6 +8,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.draft import Said
+from sorvek.core.workout.prose.phrases import whole
 from sorvek.core.workout.prose.words import Token
 
 LEAST_STATIONS = 2
@@ -64,6 +65,23 @@ def split_stations(draft: Draft) -> None:
             part = replace(said.sentence, tokens=said.sentence.tokens[lo:hi], first=lo == 0, lead=[])
             found.append(Said(part, chunk(part, draft.library)))
     draft.said[:] = found
+
+
+def count_each(draft: Draft) -> None:
+    """Give movements listed below their common count: “50 reps each for time:”."""
+    for at, head in enumerate(draft.said):
+        tokens = head.sentence.tokens
+        each = {"each"} & {token.low for token in tokens[1:4]}
+        counted = whole(tokens[0]) and bool(each) and not head.has(p.WorkLine, p.RoundCount, p.Span)
+        listed = list(takewhile(_station, draft.said[at + 1 :])) if counted else []
+        if len(listed) < LEAST_STATIONS:
+            continue
+        head.used = True
+        draft.facts.used += tokens
+        head.phrases = [x for x in head.phrases if not isinstance(x, p.Unknown | p.RepCounts)]
+        for said in listed:
+            count = (int(tokens[0].number),)
+            said.phrases = [replace(x, counts=count) if isinstance(x, p.WorkLine) else x for x in said.phrases]
 
 
 def _station(said: Said) -> bool:

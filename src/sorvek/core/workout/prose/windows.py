@@ -7,7 +7,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft, origins
 from sorvek.core.workout.prose.draft import Node
-from sorvek.core.workout.prose.rungs import doubt_steps, drop_rungs, folded, rise_some, told_steps
+from sorvek.core.workout.prose.rungs import doubt_steps, drop_rungs, folded, other_sizes, rise_some, told_steps
 from sorvek.core.workout.prose.words import Kind, Token
 
 MOST_TIMES = 9  # what the notation has for times a rung
@@ -61,7 +61,7 @@ def _ladder_of(rungs: Sequence[Sequence[Node]], step: p.Step | None) -> w.Ladder
         return rise_some(rungs[0], step) or _rising(rungs[0], told_steps(rungs[0], step))
     rows = [[item.work.counts[0] if item.work and item.work.counts else 0 for item in row] for row in rungs]
     names = {tuple(item.work.movement for item in row if item.work) for row in rungs}
-    if len(names) != 1 or len({*map(len, rows)}) != 1 or any(0 in row for row in rows):
+    if len(names) != 1 or len({*map(len, rows)}) != 1 or any(0 in row for row in rows) or other_sizes(rungs):
         return None
     steps = [{b - a for a, b in pairwise(column)} or {more} for column in zip(*rows, strict=True)]
     return _rising(rungs[0], [one.pop() if len(one) == 1 else -1 for one in steps])

@@ -36,6 +36,9 @@ def counted_at(row: WordRow, at: int) -> int | None:
     index = at + 1
     while index < len(row.tokens) and row.tokens[index].mark("/") and row.number_at(index + 1):
         index += 2
+    token, behind = row.token(index), row.token(index + 1)
+    if token is not None and token.kind is Kind.MOVEMENT and (behind is None or behind.kind is Kind.MARK):
+        return index  # “1 clean (80/55 kg)”: no adjective
     index = skip(row.tokens, index, vocabulary("adjectives") - {"of"})
     token = row.token(index)
     if token is not None and token.unit(*COUNTED):
