@@ -127,7 +127,7 @@ def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
         behind = said.sentence.tokens[span.hi : span.hi + 1]
         if behind and behind[0].low == "ladder":
             return said, span  # “10-minute ladder”
-        again = said.cue("repeat") or "ladder" in said.low()
+        again = said.cue("repeat") or "ladder" in said.low() or said.sentence.tokens[0].low == "rounds"
         if again and span.lo and said.sentence.tokens[span.lo - 1].low == "for":
             return said, span
     counted = [s for s in told.cue("score") if {"reps", "repetitions"} & s.low() and "time" not in s.low()]

@@ -47,6 +47,8 @@ def join_levels(draft: Draft) -> None:
         for said in first.said:
             said.phrases = [joined.get(id(phrase), phrase) for phrase in said.phrases]
         for said in other.said:
+            if said.has(p.Span) and not (said.has(p.WorkLine) or _capped(first)):
+                continue  # one cap for all stands below the last
             draft.facts.used += said.sentence.tokens
             said.phrases, said.used = [], True
 
@@ -64,7 +66,7 @@ def _versions(said_of: Sequence[Said]) -> list[_Version]:
     inside = False
     for said in said_of:
         sentence = said.sentence
-        name, used = division_at(sentence.tokens, 0) if sentence.heading else ("", 0)
+        name, used = division_at(sentence.tokens, 0) if sentence.heading or sentence.first else ("", 0)
         words = [token for token in sentence.tokens if not token.mark(":")]
         if used and used == len(words):
             found.append(_Version(name, said, []))
@@ -85,7 +87,8 @@ def _before(draft: Draft, heading: Said) -> list[Said]:
 
 def _joined(first: _Version, other: _Version, library: Library) -> dict[int, p.Phrase] | None:
     """Return the first version's lines, by identity, with what the other does; None if its work is another."""
-    shape = [_shape(version) for version in (first, other)]
+    caps = [_capped(version) for version in (first, other)]
+    shape = [_shape(version, all(caps)) for version in (first, other)]
     if shape[0] != shape[1] or len(first.works) != len(other.works):
         return None
     found: dict[int, p.Phrase] = {}
@@ -101,11 +104,15 @@ def _joined(first: _Version, other: _Version, library: Library) -> dict[int, p.P
     return found
 
 
-def _shape(version: _Version) -> list[object]:
-    """Return what repeats the work of a version."""
+def _capped(version: _Version) -> bool:
+    return any(span.role == "cap" for said in version.said for span in said.of(p.Span))
+
+
+def _shape(version: _Version, capped: bool) -> list[object]:
+    """Return what repeats the work of a version, its cap among it if each has one of its own."""
     counts = [phrase.count for said in version.said for phrase in said.of(p.RoundCount)]
     series = [phrase.counts for said in version.said for phrase in said.of(p.RepCounts)]
-    spans = [(span.role, span.seconds) for said in version.said for span in said.of(p.Span)]
+    spans = [(x.role, x.seconds) for said in version.said for x in said.of(p.Span) if capped or x.role != "cap"]
     return [counts, series, spans]
 
 

@@ -97,7 +97,7 @@ def doubt_score(draft: Draft) -> None:
     for said in draft.said:
         scored = said.cue("score") or said.sentence.section is Section.SCORE
         best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part", "set")
-        paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added"} & said.low()
+        paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added", "rounds"} & said.low()
         if scored and (best or paced) and not said.sentence.heading:
             ask(
                 draft,

@@ -418,9 +418,7 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
         behind is not None and behind.mark("-–") and at + 2 < len(tokens) and tokens[at + 2].kind is Kind.NUMBER
     )
     opened = not series and before is not None and (before.mark("@(=:[") or before.cue("men", "women", "level"))
-    pairs = behind is not None and behind.mark("/|") and at + 2 < len(tokens) and tokens[at + 2].kind is Kind.NUMBER
-    if pairs and at + 3 < len(tokens) and tokens[at + 3].unit("cal"):
-        return None  # “60/48 calories”
+    pairs = _pair_ahead(tokens, at)
     twice = behind is not None and behind.mark("/|") and _implement_soon(tokens, at + 2)
     given = at + 2 + (at + 2 < len(tokens) and tokens[at + 2].low == "the")
     told = behind is not None and behind.low == "for" and bool(division_at(tokens, given)[1])
@@ -437,6 +435,13 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
     ):
         return Quantity(first.number), 1
     return None
+
+
+def _pair_ahead(tokens: Sequence[Token], at: int) -> bool:
+    """Return whether a number and the one behind a slash are sizes: “60/43”, not “60/48 calories”."""
+    ahead = tokens[at + 1 : at + 4]
+    paired = len(ahead) > 1 and ahead[0].mark("/|") and ahead[1].kind is Kind.NUMBER
+    return paired and not (len(ahead) > 2 and ahead[2].unit("cal"))
 
 
 def _sized_soon(tokens: Sequence[Token], at: int) -> bool:
