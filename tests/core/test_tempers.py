@@ -1,5 +1,7 @@
 """Safe, steady and attack: the same search with other weights over the days."""
 
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 import pytest
 
@@ -27,7 +29,9 @@ def test_a_temperament_answers_its_own_question_at_least_as_well_as_the_steady_p
 
 def test_the_attack_wins_on_good_days_what_the_safe_plan_wins_on_bad_ones():
     given = problem(ROUNDS, "competing")
-    safe, steady, attack = compare_tempers(given, plan_workout(given).plan)
+    with ThreadPoolExecutor(2) as pool:
+        safe, steady, attack = compare_tempers(given, plan_workout(given).plan, run=pool.map)
+    assert compare_tempers(given, steady.briefing.plan) == (safe, steady, attack)
     assert attack.briefing.band.p90 > steady.briefing.band.p90
     assert attack.briefing.band.p10 < safe.briefing.band.p10
     assert max(attack.briefing.band.forced_break_frac) > max(safe.briefing.band.forced_break_frac)

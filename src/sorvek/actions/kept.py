@@ -1,5 +1,6 @@
 """What was computed and is kept in memory: bounded, by the versions of what it was computed from."""
 
+from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 
 from sorvek.actions.entry import Entry
@@ -26,6 +27,7 @@ from sorvek.store.athletes import SavedAthlete
 from sorvek.store.workouts import SavedWorkout
 
 KEPT_PLANS = 256
+_threads = ThreadPoolExecutor(2, thread_name_prefix="temper")
 KEPT_TIERS = 64
 # Warm-ups are small, and the heats want those of everybody at once.
 KEPT_TIMETABLES = 2048
@@ -56,7 +58,12 @@ def briefed(entry: Entry, schemes: tuple[str, ...]) -> Briefing:
 @lru_cache(maxsize=KEPT_PLANS)
 def tempers_of(entry: Entry, steady: Plan) -> tuple[TemperResult, ...]:
     """Return safe, steady and attack side by side, beside the computed plan."""
-    return compare_tempers(problem_of(entry), steady)
+    return in_threads(problem_of(entry), steady)
+
+
+def in_threads(problem: Problem, steady: Plan) -> tuple[TemperResult, ...]:
+    """Return the temperaments beside a steady plan, searched for at once: compiled code holds no lock."""
+    return compare_tempers(problem, steady, run=_threads.map)
 
 
 @lru_cache(maxsize=KEPT_PLANS)

@@ -13,6 +13,7 @@ from pathlib import Path
 
 import numpy as np
 
+from sorvek.actions.kept import in_threads
 from sorvek.actions.warm import warm_up
 from sorvek.bench.calibration import calibrated, demo_cases, made_up_cases
 from sorvek.bench.called import called_shares
@@ -23,7 +24,6 @@ from sorvek.bench.live import live_heats, live_shares, together_ms
 from sorvek.bench.served import served
 from sorvek.bench.twin import build_twin, run_kernel, run_twin
 from sorvek.core.advice.briefing import brief
-from sorvek.core.advice.tempers import compare_tempers
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.lift.attempts import plan_attempts
 from sorvek.core.lift.hall.crew import Crew
@@ -90,7 +90,7 @@ def demo_problems() -> list[Problem]:
 
 
 def _three(problem: Problem) -> None:
-    compare_tempers(problem, plan_workout(problem).plan)
+    in_threads(problem, plan_workout(problem).plan)
 
 
 def _speed(problems: list[Problem], repeats: int) -> list[Measured]:
