@@ -30,6 +30,7 @@ class Builder:
         self.open_line: Sentence | None = None
         self.deeper = False
         self.open_item = False  # the open block and its work are one item of a list
+        self.open_whole = False  # the line that opened the block holds all its work
         self.etc = False
         self.steps: list[tuple[Said, p.Step]] = []
         self.number = 0
@@ -95,7 +96,9 @@ class Builder:
         self.put(node)
         self.open.append(node)
         self.open_line, self.deeper = said.sentence, False
-        self.open_item = said.sentence.bullet and bool(said.of(p.WorkLine))
+        works, last = said.of(p.WorkLine), said.sentence.tokens[-1]
+        self.open_item = said.sentence.bullet and bool(works)
+        self.open_whole = len(works) > 1 and not (last.mark(",:+&") or last.low in ("and", "plus"))
 
     def visits(self) -> list[tuple[str, int]]:
         """Return movement and count of every line of work, series unrolled, as far as it matters."""
@@ -183,7 +186,7 @@ class Builder:
         if sentence.first and sentence.line != self.open_line.line:
             if sentence.indent > self.open_line.indent:
                 self.deeper = True
-            elif self.deeper or (self.open_item and sentence.bullet):
+            elif self.deeper or (self.open_item and sentence.bullet) or self._line_was_all(said):
                 self.close()
         head = [token for token in sentence.tokens[:3] if token.kind is not Kind.MARK][:2]
         inner = self.open and isinstance(self.open[-1].block, w.Rounds) and self.open[-1].block.count == 0
@@ -192,6 +195,10 @@ class Builder:
         then = any(token.cue("then") or token.low == "last" for token in head[:1])
         if (sentence.gap and self.gaps_mean and not inner) or then:
             self.close()
+
+    def _line_was_all(self, said: Said) -> bool:
+        """Return whether the line that opened a block holds all its work, and this one is not of every round."""
+        return self.open_whole and not said.cue("each_round", "every")
 
     def _rounds(self, said: Said, phrase: p.RoundCount, post: bool, begun: int) -> None:
         tokens = said.tokens(phrase)
@@ -251,6 +258,10 @@ class Builder:
         block = _series_block(phrase, self.amrap)
         if block is None:
             self.doubt(f"{words_of(tokens)}: it is not clear how the counts go on", tokens)
+            return
+        beside = place[-1].work if len(place) > begun and not self.open else None
+        if beside is not None and not beside.counts and phrase.open and phrase.lo - beside.hi <= 1:
+            self._wrap(place, len(place) - 1, Node(tokens, block))  # “pull-ups 5, 10, 15 … with 5 front squats”
             return
         countless = [node for node in place[begun:] if node.work is not None and not node.work.counts]
         if post and countless and not self.open:

@@ -192,7 +192,7 @@ def _listed(row: WordRow, at: int) -> RepCounts | None:
 def _said(row: WordRow, at: int) -> bool:
     """Return whether a number begins something else: a load, a time, the next line of work."""
     behind = row.token(at + 1)
-    listed = behind is None or behind.mark("-–—,/.:;)") or behind.kind in (Kind.WORD, Kind.CUE, Kind.MOVEMENT)
+    listed = behind is None or behind.mark("-–—,/.:;)…") or behind.kind in (Kind.WORD, Kind.CUE, Kind.MOVEMENT)
     timed = duration(row, at) is not None
     if behind is not None and behind.unit("cal") and row.tokens[at - 1].mark("-–—"):
         return False  # “25-20-15-10-5 cal ski”
@@ -203,7 +203,7 @@ def _series_of(row: WordRow, lo: int, hi: int, counts: list[int], commas: bool, 
     behind = row.token(hi)
     dotted = any(row.dots(i) for i in range(lo, hi))
     reps = behind is not None and behind.low in ("reps", "repetitions", "rep", "of")
-    if counts == [3, 2, 1] and (commas or not reps) and _countdown(row, lo, hi):
+    if counts in ([3, 2, 1], [2, 1]) and (commas or not reps) and _countdown(row, lo, hi):
         return None
     if behind is not None and behind.cue("etc") and (last := _down_to(row, hi + 1)):
         return _filled(row, lo, last + 1, [*counts, int(row.tokens[last].number)])
@@ -406,6 +406,9 @@ def numbered_at(row: WordRow, at: int) -> Phrase | None:
     token = row.tokens[at]
     behind = row.token(at + 1)
     ahead = row.tokens[at + 1 : at + 4]
+    last = row.tokens[-1]
+    if token.cue("rounds") and at == 0 and len(row.tokens) > 3 and whole(last) and row.tokens[-2].mark(":"):
+        return RoundCount(at, len(row.tokens), int(last.number))  # “Rounds for time: 4”
     pair = len(ahead) == 3 and whole(ahead[0]) and whole(ahead[2]) and ahead[2].number < 30
     if token.cue("rounds") and pair and (ahead[1].mark("-–&+") or ahead[1].low in ("and", "to")):
         return Numbered(at, at + 4, int(ahead[0].number), int(ahead[2].number))

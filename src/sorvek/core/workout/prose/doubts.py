@@ -14,7 +14,15 @@ from sorvek.core.workout.prose.words import Kind, vocabulary
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
 SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "period", "allowed", "counts", "included", "is"}
 BACKWARDS = {"reverse", "reversed", "backwards"}
-ONE_SET = ("in one set", "unbroken set", "without putting the bar down", "without letting go", "without dropping")
+ONE_SET = (
+    "in one set",
+    "max unbroken",
+    "maximum unbroken",
+    "unbroken set",
+    "without putting the bar down",
+    "without letting go",
+    "without dropping",
+)
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 
 
@@ -124,7 +132,7 @@ def doubt_order(draft: Draft) -> None:
                 f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for sets begun anew",
                 said.sentence.tokens,
             )
-        most = "max" in said.low() or said.cue("amrap")
+        most = bool({"max", "maximum"} & said.low()) or said.cue("amrap")
         if work and most and any(words in text for words in ONE_SET):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for reps in one set"
             ask(draft, words, said.sentence.tokens)

@@ -33,6 +33,7 @@ LEAST_DUMBBELL_LB = 35
 BARE_LB = (45, 35)
 # What another level lifts, as a share of the first one's load; judgement.
 LEAST_SHARE, MOST_SHARE = 0.5, 1.4
+MOST_AHEAD = 8  # words behind a movement that may say whose load it has
 FAR = 3.0  # a load so many times the usual one, or less than its inverse, is of another movement; judgement
 LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
 
@@ -88,7 +89,7 @@ class Sized:
         for item in self.items:
             self._of_levels(item)
         for item in self.items:
-            if id(item) not in self.found:
+            if id(item) not in self.found and not self._same_as(item):
                 self._same(item)
         self._below()
         for _ in range(2):  # what is said of nothing is for the only thing left
@@ -180,6 +181,20 @@ class Sized:
             alike = [o for o in before if id(o) in self.found and self._gear(o) == self._gear(item)]
             if alike:
                 self.found[id(item)] = self.found[id(alike[-1])]
+
+    def _same_as(self, item: Node) -> bool:
+        """Take the load of another line where it is told to be the same: “at the same weight as the cleans”."""
+        assert item.work is not None
+        ahead = self.said[item.sentence].sentence.tokens[item.work.hi : item.work.hi + MOST_AHEAD]
+        lows = [token.low for token in ahead]
+        names = [token.name for token in ahead if token.name in self.library.movements]
+        if "same" not in lows or "as" not in lows or not names:
+            return False
+        for other in self.items:
+            if other.work and id(other) in self.found and means(names[0], other.work.movement):
+                self.found[id(item)] = self.found[id(other)]
+                return True
+        return False
 
     def _below(self) -> None:
         """Give lines of work the loads on the line right below each, where more than one line has such."""

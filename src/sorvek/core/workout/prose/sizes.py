@@ -142,7 +142,9 @@ class _Run:
             return 0
         if token.kind is Kind.NUMBER and (found := _amount(self.tokens, index, self.amounts, self.division)):
             return self._number(index, *found)
-        if token.cue("pair") or (token.number == 2 and _implement_soon(self.tokens, index)):
+        held = any(other.cue("dumbbell", "kettlebell") for other in self.tokens[index + 1 : index + 8])
+        both = token.low == "both" and not held  # “both 35/25 kg” of two movements
+        if (token.cue("pair") and not both) or (token.number == 2 and _implement_soon(self.tokens, index)):
             self.pair = True
             return index + 1
         if token.cue(*IMPLEMENTS):
@@ -158,7 +160,7 @@ class _Run:
             return 0  # “clean 61 kg and use a 9-kg ball”
         target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
         target = target or (token.low in ("out", "there") and bool(self.amounts) and self.amounts[-1].pair)
-        joint = token.mark("/|,()[]:=@–-&~;") or token.low in vocabulary("joints") or target
+        joint = token.mark("/|,()[]:=@–-&~;") or token.low in vocabulary("joints") or target or both
         return index + 1 if joint else 0
 
     def _label(self, index: int, name: str, used: int) -> int:
