@@ -1,5 +1,6 @@
 """What is left when all is read: work, loads and times that went nowhere become doubts."""
 
+from sorvek.core.quantities import clock
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
@@ -23,6 +24,9 @@ ONE_SET = (
     "without letting go",
     "without dropping",
 )
+CLOSE = 3  # words between “or” and the movements it is between
+# No qualifier of several movements is shorter; judgement.
+SHORTEST_S = {w.Form.AMRAP: 120.0, w.Form.FOR_TIME: 90.0}
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 
 
@@ -215,6 +219,48 @@ def doubt_times(draft: Draft) -> None:
             if lost:
                 words = f"{said.text()[:LONGEST_DOUBT]}: what is {words_of(tokens)} for?"
                 draft.builder.body.append(Node(tokens, w.Doubt(words)))
+
+
+def doubt_rounds(draft: Draft) -> None:
+    """Doubt rounds that are told and that nothing is repeated by: they may have been passed over."""
+    known = _known_rounds(draft)
+    lines = sum(1 for node in draft.top() for _ in node.items())
+    for said in draft.said:
+        quiet = said.doubted or said is draft.title or said.sentence.heading or "example" in said.low()
+        if quiet or said.sentence.section not in (Section.WORK, Section.CAP):
+            continue
+        for rounds in said.of(p.RoundCount):
+            written_out = lines > rounds.count and lines % rounds.count == 0
+            if rounds.count > 1 and not (rounds.pointed or rounds.count in known or written_out):
+                words = f"{said.text()[:LONGEST_DOUBT]}: {rounds.count} rounds of what?"
+                draft.builder.body.append(Node(said.tokens(rounds), w.Doubt(words)))
+
+
+def doubt_choices(draft: Draft) -> None:
+    """Ask about movements that may be chosen, and about a time so short that it must be that of a round."""
+    for said in draft.said:
+        tokens = said.sentence.tokens
+        working = said.sentence.section in (Section.WORK, Section.CAP) and not said.doubted
+        for at in (i for i, token in enumerate(tokens) if token.low == "or" and working):
+            sides = (tokens[max(0, at - CLOSE) : at], tokens[at + 1 : at + 1 + CLOSE])
+            if all(any(token.kind is Kind.MOVEMENT for token in side) for side in sides):
+                ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which of the two?", tokens)
+                break
+    lines = sum(1 for node in draft.top() for _ in node.items())
+    shortest_s = SHORTEST_S.get(draft.facts.form, 0.0) if draft.facts.every is None else 0.0
+    if 0 < draft.facts.cap_s < shortest_s and lines > 1:
+        ask(draft, f"is all of it over after {clock(draft.facts.cap_s)}?", draft.facts.tokens)
+
+
+def _known_rounds(draft: Draft) -> set[int]:
+    """Return how often anything is repeated in the notation, also by blocks that a tie-break cuts in two."""
+    blocks = [node.block for top in draft.top() for node, _ in origins(top)]
+    rounds = [block.count for block in blocks if isinstance(block, w.Rounds)]
+    found = {*rounds, *(count + 1 for count in rounds), sum(rounds), len(draft.top())}
+    found |= {len(block.counts) for block in blocks if isinstance(block, w.Series)}
+    found |= {len(block.counts()) for block in blocks if isinstance(block, w.Ladder) and block.turns}
+    found.add(sum(isinstance(block, w.TimedPart) for block in blocks))
+    return found | ({draft.facts.every.count} if draft.facts.every else set())
 
 
 def doubt_numbers(draft: Draft) -> None:

@@ -18,10 +18,12 @@ from sorvek.core.workout.prose.by_round import before_the_first, beside_each, in
 from sorvek.core.workout.prose.by_sex import join_sexes
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.doubts import (
+    doubt_choices,
     doubt_lost,
     doubt_missing,
     doubt_numbers,
     doubt_order,
+    doubt_rounds,
     doubt_scaled,
     doubt_score,
     doubt_times,
@@ -183,6 +185,8 @@ def _doubt(draft: Draft) -> None:
     doubt_missing(draft)
     doubt_times(draft)
     doubt_numbers(draft)
+    doubt_rounds(draft)
+    doubt_choices(draft)
 
 
 def _written(draft: Draft) -> _Written:
