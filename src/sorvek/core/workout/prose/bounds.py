@@ -128,7 +128,8 @@ def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
         if behind and behind[0].low == "ladder":
             return said, span  # “10-minute ladder”
         again = said.cue("repeat") or "ladder" in said.low() or said.sentence.tokens[0].low == "rounds"
-        if again and span.lo and said.sentence.tokens[span.lo - 1].low == "for":
+        before = [token.low for token in said.sentence.tokens[max(0, span.lo - 2) : span.lo]]
+        if again and (before[-1:] == ["for"] or {"until", "till"} & set(before)):
             return said, span
     counted = [s for s in told.cue("score") if {"reps", "repetitions"} & s.low() and "time" not in s.low()]
     for said, span in told.role("") if counted and not told.cue("for_time") and not told.role("cap") else ():

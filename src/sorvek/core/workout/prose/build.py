@@ -374,7 +374,7 @@ class Builder:
         if {"until", "till"} & before or (phrase.lo and said.sentence.tokens[phrase.lo - 1].low == "to"):
             self.doubt(f"{words_of(said.sentence.tokens)}: how long is the rest?", said.tokens(phrase))
             return
-        of_rounds = said.cue("rounds", "each_round", "set", "every")
+        of_rounds = said.cue("rounds", "each_round", "set", "every") or said.has(p.RoundCount)
         node.rising = bool({"between", "after", "follows"} & said.low()) and of_rounds
         between = said.cue("part") or ("between" in said.low() and not of_rounds)
         apart = between and bool({"between", "after", "separated"} & said.low()) and not self.parts

@@ -138,6 +138,9 @@ def _told_time(row: WordRow, at: int) -> Span | None:
     token, ahead = row.tokens[at], row.token(at + 1)
     if token.low == "another" and ahead is not None and ahead.unit("min"):
         return Span(at, at + 2, 60.0, "rest" if row.cue_at(at - 1, "rest") else "")
+    ends = row.lead(at) in ("until", "till") and ahead is not None and whole(ahead)
+    if token.unit("min") and ends and ahead is not None:
+        return Span(at, at + 2, 60.0 * ahead.number, "cap")  # “until minute 12”
     alone = token.cue("rest") and len(row.tokens) == 2
     place = skip(row.tokens, at + 1, {"of", "in", "at", "is"}, ":=")
     if (token.cue("amrap", "cap", "emom") or alone) and (place := minutes_at(row, place)):

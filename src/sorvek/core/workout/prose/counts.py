@@ -20,6 +20,7 @@ from sorvek.core.workout.prose.words import Kind, ordinal
 # “3 more minutes” extend the clock.
 MORE = {"more", "extra", "additional", "further"}
 
+CHANGING = (["to", "change"], ["to", "rotate"], ["for", "transition"])
 LEAST_CLIMB = 5  # “1 – 20” with a dash is a ladder, “1 – 2” is none
 COUNTDOWN = {"go", "start", "call", "count", "countdown", "counts", "beep", "lift"}
 
@@ -110,9 +111,16 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
     colon = ahead is not None and ahead.mark(":-–")
     if colon and row.cue_at(hi + 1, "rest"):
         return "rest"  # “1 min: rest”
-    if row.cue_at(hi, "rest") or (row.cue_at(hi + 1, "rest") and row.tokens[hi].low == "of"):
+    if row.cue_at(hi, "rest") or (ahead is not None and ahead.low == "of" and _rest_soon(row, hi + 1)):
         return "rest"
+    if [token.low for token in row.tokens[hi : hi + 2]] in CHANGING:
+        return "rest"  # “1 minute to change”
     return _role_behind(row, lo, hi) or _role_before(row, lo)
+
+
+def _rest_soon(row: WordRow, at: int) -> bool:
+    """Return whether a rest is named here, “of rest”, “of compulsory rest”."""
+    return row.cue_at(at, "rest") or row.cue_at(at + 1, "rest")
 
 
 def _role_behind(row: WordRow, lo: int, hi: int) -> str:

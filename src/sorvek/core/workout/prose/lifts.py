@@ -40,6 +40,21 @@ def mark_lift_ends(draft: Draft) -> None:
             other.phrases = marked
 
 
+def read_complex(draft: Draft) -> None:
+    """Read a complex for load whose parts are listed: “For load: 1 clean, 2 front squats, 1 jerk (complex)”."""
+    usable = [said for said in draft.said if said.sentence.section not in SILENT]
+    if any(said.of(p.Lift) for said in usable) or not any(said.cue("lift") for said in usable):
+        return
+    for said in usable:
+        works = said.of(p.WorkLine)
+        plain = all(len(work.counts) == 1 and not work.sizes for work in works)
+        lifted = all(_is_lift(draft.library, work.movement) for work in works)
+        if len(works) > 1 and plain and lifted and "complex" in said.low():
+            first, *more = [(work.movement, work.counts[0]) for work in works]
+            lift = p.Lift(works[0].lo, works[-1].hi, first[0], reps=first[1], more=tuple(more))
+            said.phrases = [lift, *(x for x in said.phrases if not isinstance(x, p.WorkLine))]
+
+
 def read_timed_lifts(draft: Draft) -> bool:
     """Read lifts told by their minutes, and return whether there are any.
 

@@ -104,17 +104,21 @@ def _numbered(draft: Draft) -> list[tuple[Said, Sizes]]:
 
 def _told(said: Said) -> Iterator[tuple[int, Said, Sizes]]:
     """Yield every round or bar a sentence gives a load to, by its number."""
-    loads = said.of(p.Loads)
-    if len(loads) != 1 or said.of(p.WorkLine) or said.sentence.section in SILENT:
+    if said.of(p.WorkLine) or said.sentence.section in SILENT:
         return
-    for cue in said.of(p.Cue):
-        if cue.name == "rounds" and cue.number:
-            yield cue.number, said, loads[0].sizes
-    for numbered in said.of(p.Numbered):
-        for number in range(numbered.first, numbered.last + 1):
-            yield number, said, loads[0].sizes
-    if number := _bar([*said.sentence.lead, *said.sentence.tokens]):
+    loads = said.of(p.Loads)
+    if len(loads) == 1 and (number := _bar([*said.sentence.lead, *said.sentence.tokens])):
         yield number, said, loads[0].sizes
+    numbers: list[int] = []
+    for phrase in said.phrases:
+        match phrase:
+            case p.Cue(name="rounds", number=number) if number:
+                numbers = [number]
+            case p.Numbered(first=first, last=last):
+                numbers = list(range(first, last + 1))
+            case p.Loads(sizes=sizes):
+                yield from ((number, said, sizes) for number in numbers)
+                numbers = []
 
 
 def _bar(tokens: list[Token]) -> int:

@@ -1,6 +1,7 @@
 """Windows one after the other become a ladder where their work rises, and what is told by the clock stages."""
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 from sorvek.core.workout import tree as w
@@ -151,7 +152,24 @@ def _as_stages(draft: Draft) -> None:
     for node in builder.windows:
         builder.body += node.inner
     if staged:
+        _count_each(draft)
         _end_stages(draft)
+
+
+def _count_each(draft: Draft) -> None:
+    """Write out stages that have so many of each of the one before: “another 3 minutes for 12 of each”."""
+    for before, node in pairwise(draft.builder.stages):
+        told = [inner for inner in node.inner if isinstance(inner.block, w.Doubt)]
+        words = [[token.low for token in inner.tokens][1:] for inner in told]
+        lines = list(before.items())
+        plain = len(lines) == len(before.inner) and len({line.work.counts for line in lines if line.work}) == 1
+        if len(told) == len(node.inner) == 1 and words[0] == ["of", "each"] and plain:
+            count = (int(told[0].tokens[0].number),)
+            node.inner = [
+                replace(line, work=replace(line.work, counts=count), tokens=list(told[0].tokens))
+                for line in lines
+                if line.work is not None
+            ]
 
 
 def _end_stages(draft: Draft) -> None:
