@@ -149,7 +149,9 @@ def _as_many(told: _Told) -> tuple[Said, p.Span] | None:
     )
     spans = [pair for pair in told.spans if pair[1].role in ("cap", "within", "")]
     spans = [pair for pair in spans if not pair[0].has(p.Lift)] or spans
-    return spans[0] if most and spans else None
+    working = [said for said in listed if said.has(p.WorkLine)]
+    alone = len(working) == 1 and _most(working[0]) and len(spans) == 1  # “Ten minutes. Max calories on the rower.”
+    return spans[0] if (most or alone) and spans else None
 
 
 def _most(said: Said) -> bool:

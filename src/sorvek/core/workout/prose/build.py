@@ -28,6 +28,7 @@ class Builder:
         self.parts: list[Node] = []
         self.ranges: list[p.Range] = []
         self.open_line: Sentence | None = None
+        self.last_line = 0
         self.deeper = False
         self.open_item = False  # the open block and its work are one item of a list
         self.open_whole = False  # the line that opened the block holds all its work
@@ -183,7 +184,9 @@ class Builder:
         sentence = said.sentence
         if not self.open or self.open_line is None:
             return
-        if sentence.first and sentence.line != self.open_line.line:
+        begins = sentence.first or sentence.line > self.last_line  # “C.” before it is a sentence of its own
+        self.last_line = sentence.line
+        if begins and sentence.line != self.open_line.line:
             if sentence.indent > self.open_line.indent:
                 self.deeper = True
             elif self.deeper or (self.open_item and sentence.bullet) or self._line_was_all(said):
@@ -272,10 +275,15 @@ class Builder:
                 self._wrap(place, len(place) - len(tail), Node(tokens, block))
             else:
                 self.repeat(said, Node(tokens, block))
-        elif self.open and self.open[-1].block == block and any(True for _ in self.open[-1].items()):
+        elif self.open and self.open[-1].block == block and self._one_line_open(said):
             self.open[-1].tokens += tokens
         else:
             self.repeat(said, Node(tokens, block))
+
+    def _one_line_open(self, said: Said) -> bool:
+        """Return whether the open series has one line, or its last in this sentence: “21-15-9 A, 21-15-9 B”."""
+        items = list(self.open[-1].items())
+        return len(items) == 1 or bool(items and items[-1].sentence == self.number)
 
     def _climbed(self, phrase: p.RepCounts, tokens: list[Token]) -> None:
         """Fold a first rung that is listed, “1 deadlift, 1 burpee, … up to 8”, into a ladder."""

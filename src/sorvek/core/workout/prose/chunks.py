@@ -1,6 +1,6 @@
 """All that a sentence says, in the order of its words: work, rounds, times, lifts, loads and cues."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import replace
 
 from sorvek.core.workout.movements import Library
@@ -197,7 +197,23 @@ def chunk(sentence: Sentence, library: Library, machine: str = "", minutes: bool
     tokens = sentence.tokens
     row = WordRow(tokens, library, machine, sentence.section is Section.CAP, minutes)
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
-    return _of_the_step(row, _by_sex(row, _of_each(row, list(_phrases(row)))))
+    return _of_the_step(row, _by_sex(row, _of_each(row, list(_elided(row, _phrases(row))))))
+
+
+def _elided(row: WordRow, phrases: Iterable[Phrase]) -> Iterator[Phrase]:
+    """Yield phrases; a count with a load is of the movement before: “30 snatches at 35/25 kg, 25 at 45/32.5 kg”."""
+    last: WorkLine | None = None
+    for phrase in phrases:
+        told = row.token(phrase.lo + 1)
+        at = isinstance(phrase, Unknown) and told is not None and (told.low in ("at", "with") or told.mark("@"))
+        sizes = sizes_at(row.tokens, phrase.lo + 2, set()) if at and last is not None and last.sizes else None
+        if sizes is not None and last is not None and sizes.lo == phrase.lo + 2:
+            count = (int(row.tokens[phrase.lo].number),)
+            last = replace(last, lo=phrase.lo, hi=max(phrase.hi, sizes.hi), counts=count, sizes=sizes)
+            yield last
+            continue
+        last = phrase if isinstance(phrase, WorkLine) and phrase.counts else last
+        yield phrase
 
 
 def _of_the_step(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:

@@ -128,6 +128,8 @@ def doubt_order(draft: Draft) -> None:
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what is done in reverse, and where?", said.sentence.tokens)
         numbered = any(token.kind is Kind.NUMBER for token in said.sentence.tokens)
         turned = any(counts.turns for counts in said.of(p.RepCounts))
+        if work and numbered and "for every" in text and said.of(p.RepCounts):
+            ask(draft, f"{said.text()[:LONGEST_DOUBT]}: how many for every one?", said.sentence.tokens)
         if work and numbered and "then back to" in text and not turned:
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what is done on the way back?", said.sentence.tokens)
         if work and "unbroken" in text and {"again", "restart"} & said.low():

@@ -49,7 +49,8 @@ def read_complex(draft: Draft) -> None:
         works = said.of(p.WorkLine)
         plain = all(len(work.counts) == 1 and not work.sizes for work in works)
         lifted = all(_is_lift(draft.library, work.movement) for work in works)
-        if len(works) > 1 and plain and lifted and "complex" in said.low():
+        joined = sum(token.mark("+") for token in said.sentence.tokens) >= len(works) - 1 and said.cue("lift")
+        if len(works) > 1 and plain and lifted and ("complex" in said.low() or joined):
             first, *more = [(work.movement, work.counts[0]) for work in works]
             lift = p.Lift(works[0].lo, works[-1].hi, first[0], reps=first[1], more=tuple(more))
             said.phrases = [lift, *(x for x in said.phrases if not isinstance(x, p.WorkLine))]
