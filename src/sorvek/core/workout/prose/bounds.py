@@ -50,6 +50,7 @@ def find_bounds(draft: Draft) -> None:
     owned = times_of_lifts(draft)
     told.spans = [pair for pair in told.spans if id(pair[0]) not in owned]
     told.ranges = [(said, found) for said in told.usable for found in said.of(p.Range)]
+    _ask_interruptions(draft, told)
     if _by_minutes(draft, told, told.cue("until_missed")) or _on_the_minute(draft, told) or _windowed(draft, told):
         return
     _ask_parts(draft, told)
@@ -224,6 +225,19 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
     return unsure is not None
 
 
+def _ask_interruptions(draft: Draft, told: _Told) -> None:
+    """Ask about work that interrupts other work: “75 thrusters for time; every minute on the minute 5 burpees”."""
+    for emom in told.cue("emom") if told.cue("for_time", "amrap") else ():
+        own = any(work.counts for work in emom.of(p.WorkLine))
+        others = any(work.counts for said in told.usable if said is not emom for work in said.of(p.WorkLine))
+        if own and others:
+            words = f"{emom.text()[:LONGEST_DOUBT]}: the notation has no words for work that interrupts"
+            ask(draft, words, emom.sentence.tokens)
+            emom.phrases, emom.used, emom.doubted = [], True, True
+            told.usable.remove(emom)
+            told.spans = [pair for pair in told.spans if pair[0] is not emom]
+
+
 def _apart(told: _Told) -> bool:
     """Return whether the minutes of the clock have work of their own."""
     words = {"odd", "even", "alternating"} & set[str]().union(*(said.low() for said in told.usable))
@@ -301,7 +315,9 @@ def _by_minutes(draft: Draft, told: _Told, missed: Sequence[Said]) -> bool:
         step = _minute_by_minute(said)
         works = [work for work in said.of(p.WorkLine) if work.counts]
         if step and works:
+            loads = said.of(p.Loads)
             said.phrases = [replace(works[0], pointed=False), p.Step(works[0].hi, len(said.sentence.tokens), step)]
+            said.phrases += loads
             _form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])
             return True
     return False

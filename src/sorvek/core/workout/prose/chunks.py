@@ -196,6 +196,8 @@ def chunk(sentence: Sentence, library: Library, machine: str = "", minutes: bool
     """
     tokens = sentence.tokens
     row = WordRow(tokens, library, machine, sentence.section is Section.CAP, minutes)
+    if row.capping and len(tokens) == 1 and whole(tokens[0]):
+        return [Span(0, 1, 60.0 * tokens[0].number, "cap")]  # “Cap: 20”
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
     return _of_the_step(row, _by_sex(row, _of_each(row, list(_elided(row, _phrases(row))))))
 

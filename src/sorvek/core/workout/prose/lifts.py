@@ -40,6 +40,20 @@ def mark_lift_ends(draft: Draft) -> None:
             other.phrases = marked
 
 
+def read_split_lifts(draft: Draft) -> None:
+    """Read a lift whose movement stands on the next line: “For max load (6 min):”, “Clean & jerk”."""
+    for head, said in pairwise(draft.said):
+        works = said.of(p.WorkLine)
+        bare = len(works) == 1 and not works[0].counts and not works[0].sizes
+        bare = bare and works[0].lo == 0 and len(said.sentence.tokens) - works[0].hi <= 1
+        named = any(token.kind is Kind.MOVEMENT for token in head.sentence.tokens)
+        heading = head.cue("lift") and not (head.has(p.Lift, p.WorkLine) or named or MOST & head.low() - {"max"})
+        if bare and heading and head.cue("lift") and _is_lift(draft.library, works[0].movement):
+            times = [span.seconds for span in head.of(p.Span) if span.role in ("", "cap", "within")]
+            lift = p.Lift(works[0].lo, works[0].hi, works[0].movement, window_s=times[0] if times else 0.0)
+            said.phrases = [lift if phrase is works[0] else phrase for phrase in said.phrases]
+
+
 def read_complex(draft: Draft) -> None:
     """Read a complex for load whose parts are listed: “For load: 1 clean, 2 front squats, 1 jerk (complex)”."""
     usable = [said for said in draft.said if said.sentence.section not in SILENT]

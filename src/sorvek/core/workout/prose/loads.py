@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, wo
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import (
     IMPLEMENTS,
+    PLAIN,
     Quantity,
     division_at,
     fitting,
@@ -138,6 +139,7 @@ class Sized:
             named = named or self._gear(item) in load.nouns
             named = named or (not load.nouns and self._only_one(item, load.sizes.amounts[0]))
             amounts = fitting(load.sizes, self.library.movements[item.work.movement])
+            label = "" if label in PLAIN else label
             told = [replace(a, division=" ".join(filter(None, (label, a.division)))) for a in amounts]
             level = {word for a in told for word in a.division.split()} - {"men", "women", "rx", "open"}
             if told and own and level and named and not any(a.division for a in own):

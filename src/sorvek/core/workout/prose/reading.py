@@ -40,7 +40,14 @@ from sorvek.core.workout.prose.kinds import (
     restated,
     take_title,
 )
-from sorvek.core.workout.prose.lifts import find_lifts, find_rising, mark_lift_ends, read_complex, read_timed_lifts
+from sorvek.core.workout.prose.lifts import (
+    find_lifts,
+    find_rising,
+    mark_lift_ends,
+    read_complex,
+    read_split_lifts,
+    read_timed_lifts,
+)
 from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
@@ -123,6 +130,7 @@ def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
     count_each(draft)
     point_at_nothing(draft)
     rising = find_rising(draft)
+    read_split_lifts(draft)
     read_complex(draft)
     lifting = bool(rising) or read_timed_lifts(draft)
     mark_lift_ends(draft)

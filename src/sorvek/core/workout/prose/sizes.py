@@ -435,7 +435,8 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
         or (pending and opened)
         or (before is not None and before.mark("@"))
     ):
-        return Quantity(first.number), 1
+        pounds = pairs and before is not None and before.text == "#"  # “#95/65”
+        return Quantity(first.number, "lb" if pounds else ""), 1
     return None
 
 

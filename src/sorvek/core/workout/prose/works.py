@@ -19,6 +19,7 @@ from sorvek.core.workout.prose.words import Kind, vocabulary
 
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
 COUNTED = ("cal", *M_PER_UNIT)
+SHORT_SIDES = {"L": w.Side.LEFT, "R": w.Side.RIGHT}
 TURNING = {"alternating", "alternate", "alt"}
 MOST_AHEAD = 11  # words behind a movement that may say how it is done
 STYLE_WORDS = {
@@ -157,6 +158,8 @@ def _completed(row: WordRow, place: int) -> str:
     if carried and ahead[0].low in ("with", "holding", "carrying"):
         plain = row.tokens[place].name.removesuffix(" step")
         return row.library.named_like(f"{carried[0].name} {plain}") or row.tokens[place].name
+    if [t.low for t in ahead[:3]] == ["(", "bar", ")"]:
+        return row.library.named_like(f"bar {row.tokens[place].text}") or row.tokens[place].name
     lifted = [t.low for t in row.tokens[place + 1 : place + MOST_AHEAD]]
     if row.tokens[place].name == "walking lunge step" and "with" in lifted and "overhead" in lifted:
         return "overhead lunge step"  # “walking lunge with a 20/15-kg plate overhead”
@@ -241,6 +244,8 @@ def _side(row: WordRow, lo: int, place: int) -> tuple[w.Side, int]:
     ):
         index += 1
     behind = row.token(index)
+    if behind is not None and behind.text in SHORT_SIDES:
+        return SHORT_SIDES[behind.text], index + 1
     if behind is not None and behind.cue("left", "right"):
         end = index + 1
         while end < len(row.tokens) and (
