@@ -150,7 +150,7 @@ class Sized:
     def _only_one(self, item: Node, told: Quantity) -> bool:
         """Return whether a level's load can only be for this line: no other load of the work is like it."""
         loads = [self.found.get(id(other), ()) for other in self.items if self._kind(other) is SizeKind.LOAD]
-        alike = {row for row in loads if row and LEAST_SHARE <= told.value / row[0].value <= MOST_SHARE}
+        alike = {row for row in loads if row and row[0].value and LEAST_SHARE <= told.value / row[0].value <= MOST_SHARE}
         return alike == {self.found.get(id(item), ())}
 
     def _same(self, item: Node) -> None:

@@ -49,6 +49,7 @@ _SCAN = re.compile(
 
 
 _ORDINALS = "first second third fourth fifth sixth seventh eighth ninth tenth"
+_ORDINAL = re.compile(r"([0-9]{1,2})(?:st|nd|rd|th)")
 ORDINALS = {word: value for value, word in enumerate(_ORDINALS.split(), 1)} | {"last": 99, "final": 99}
 
 
@@ -96,7 +97,8 @@ class Token:
 
 def ordinal(word: str) -> int:
     """Return the place an ordinal names, “third” or “3rd”; 99 for the last, 0 for what is none."""
-    return int(word[:-2]) if word[:1].isdigit() and not word[-1:].isdigit() else ORDINALS.get(word, 0)
+    digits = _ORDINAL.fullmatch(word)
+    return int(digits[1]) if digits else ORDINALS.get(word, 0)
 
 
 @cache
