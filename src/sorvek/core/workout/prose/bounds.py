@@ -148,7 +148,8 @@ def _as_many(told: _Told) -> tuple[Said, p.Span] | None:
         _most(said) and (said.cue("then", "remaining") or (others and said.sentence.tokens[0].low in MOST))
         for said in listed
     )
-    spans = [pair for pair in told.spans if pair[1].role in ("cap", "within", "")]
+    roles = ("cap", "within", "")
+    spans = [pair for pair in told.spans if pair[1].role in roles or _on_a_clock(*pair)]
     spans = [pair for pair in spans if not pair[0].has(p.Lift)] or spans
     working = [said for said in listed if said.has(p.WorkLine)]
     alone = len(working) == 1 and _most(working[0]) and len(spans) == 1  # “Ten minutes. Max calories on the rower.”

@@ -166,9 +166,10 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
         if section is Section.LOADS and not worked and any(token.cue("amrap", "for_time") for token in words):
             division, section = [], Section.WORK  # “RX MEN / RX WOMEN” stood above the work
         if any(token.cue("men", "women") for token in words) and _labels_only(words):
-            # “MEN” on a line of its own: what follows are that division's loads.
-            division, section = words, Section.LOADS
-            yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, section, True)
+            if not (section is Section.WORK and _only_order(words)):
+                # “MEN” on a line of its own: what follows are that division's loads.
+                division, section = words, Section.LOADS
+            yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, Section.LOADS, True)
             continue
         if line.gap and not bullet and division:
             division, section = [], Section.WORK
@@ -232,6 +233,12 @@ def _of_another_version(tokens: Sequence[Token]) -> bool:
     return any(
         a in vocabulary("other_levels") and b in ("version", "option", "alternative") for a, b in pairwise(lows)
     )
+
+
+def _only_order(tokens: Sequence[Token]) -> bool:
+    """Return whether a line says in which order numbers stand, “Women / Men”, and names no level."""
+    sexes = {token.name for token in tokens if token.cue("men", "women")}
+    return len(sexes) > 1 and not any(token.cue("level") for token in tokens)
 
 
 def _labels_only(tokens: Sequence[Token]) -> bool:

@@ -101,7 +101,8 @@ class Sized:
         for item in self.items:
             if id(item) not in self.found:
                 self._in_the_hand(item)
-        self._in_order(_order(said))
+        self.order = _order(said)
+        self._in_order(self.order)
         self.unit = self._usual_unit()
         self.divisions = self._divisions()
 
@@ -150,7 +151,9 @@ class Sized:
     def _only_one(self, item: Node, told: Quantity) -> bool:
         """Return whether a level's load can only be for this line: no other load of the work is like it."""
         loads = [self.found.get(id(other), ()) for other in self.items if self._kind(other) is SizeKind.LOAD]
-        alike = {row for row in loads if row and row[0].value and LEAST_SHARE <= told.value / row[0].value <= MOST_SHARE}
+        alike = {
+            row for row in loads if row and row[0].value and LEAST_SHARE <= told.value / row[0].value <= MOST_SHARE
+        }
         return alike == {self.found.get(id(item), ())}
 
     def _same(self, item: Node) -> None:
@@ -358,7 +361,8 @@ class Sized:
         amounts = self.found.get(id(node), ())
         size, problem = self._size(work, amounts) if amounts else (w.Size(), "")
         target = target_of(node, self.said, self.items, self.divisions) if movement.to_target else w.Size()
-        by_division = for_divisions(work.counts, self.divisions)
+        counts = work.counts[::-1] if self.order[:2] == ["women", "men"] and len(work.counts) == 2 else work.counts
+        by_division = for_divisions(counts, self.divisions)
         problems = (
             (count == w.RISING and id(node) not in self.counted, "how many?"),
             (bool(work.unsure), work.unsure),

@@ -40,6 +40,9 @@ def find_stations(told: Sequence[Said]) -> Stations | None:
         if len(stations) < LEAST_STATIONS:
             continue
         tokens = head.tokens(working[0])
+        for rest in told[at + 1 + len(stations) : at + 2 + len(stations)]:
+            if rest.sentence.words == 1 and rest.cue("rest"):  # a station of rest
+                rest.phrases = [p.Span(0, len(rest.sentence.tokens), working[0].seconds, "rest")]
         found = Stations({id(said): (working[0].seconds, tokens) for said in stations})
         lap_s = len(stations) * (working[0].seconds + sum(span.seconds for span in resting))
         whole = [span for span in working[1:] if span.seconds % lap_s == 0]
