@@ -180,9 +180,7 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             if line is lines[0] and not any(token.mark(":#") for token in tokens):
                 found = None  # a title, whatever its words
             division = []
-            if found is Section.WORK and worked and any(token.low == "flow" for token in heading):
-                found = Section.STANDARDS  # the work was listed before: this says how it goes
-            own = found or section
+            own = _opened(heading, found, worked) or section
             # “Cap 20” on a line of its own is all there is to say of it.
             said = own is Section.CAP and any(t.kind in (Kind.NUMBER, Kind.CLOCK) for t in heading)
             section = section if said else own
@@ -233,6 +231,12 @@ def _of_another_version(tokens: Sequence[Token]) -> bool:
     return any(
         a in vocabulary("other_levels") and b in ("version", "option", "alternative") for a, b in pairwise(lows)
     )
+
+
+def _opened(heading: Sequence[Token], found: Section | None, worked: bool) -> Section | None:
+    """Return the section a heading opens: “Flow” below the work says how it goes."""
+    flow = found is Section.WORK and worked and any(token.low == "flow" for token in heading)
+    return Section.STANDARDS if flow else found
 
 
 def _only_order(tokens: Sequence[Token]) -> bool:
