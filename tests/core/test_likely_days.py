@@ -118,7 +118,16 @@ def test_less_to_remember_counts_as_simpler():
 @settings(max_examples=25)
 @given(workouts, st.sampled_from(TIERS), st.integers(0, 2**31))
 def test_going_on_from_where_plans_part_gives_the_same_results_as_starting_over(workout, tier, seed):
-    given_problem = problem_for(workout, Athlete("A", tier))
+    assert_going_on_is_starting_over(problem_for(workout, Athlete("A", tier)), seed)
+
+
+def test_going_on_behind_a_part_that_was_cut_off_knows_that_it_was():
+    """Nobody of the tier throws that ball: the first part is never finished, whatever the second is done like."""
+    cut = problem("for time\npart 1:00:\n  1 wall ball @ 20 kg\npart 1:00:\n  9 GHD sit-ups", "starting")
+    assert_going_on_is_starting_over(cut, 1)
+
+
+def assert_going_on_is_starting_over(given_problem, seed):
     bench = Bench(given_problem, build_menu(given_problem))
     search = Search(bench)
     rng = np.random.Generator(np.random.PCG64(seed))

@@ -22,7 +22,7 @@ def version(client, name):
 
 
 def test_the_library_is_searched_in_names_spellings_and_families(client):
-    assert "22 found" in client.get("/movements/?q=clean").text
+    assert "27 found" in client.get("/movements/?q=clean").text
     assert ">toes-to-bar</a>" in client.get("/movements/?q=t2b").text
     assert "Nothing is called so" in client.get("/movements/?q=wiggle").text
 

@@ -51,13 +51,14 @@ CEILING_EVERY = 8
 PER_GRIND, PER_CAL_W, PER_FATIGUE_TAU = 1.0 / c.GRIND_REPS, 1.0 / c.ERG_CAL_W, 1.0 / c.FATIGUE_TAU_S
 PER_CEILING_SCALE, WEAR_PER_S = 1.0 / c.CEILING_SCALE, c.WEAR_PER_MIN / 60.0
 # snaps: a row a segment, what is known at its beginning, and at the end in a row more: rows B and F of the state,
-# and these behind them. BEGUN are the reps of the visit that are done, SINGLES 1 where the last set was a single.
+# and these behind them. BEGUN are the reps of the visit that are done, SINGLES 1 where the last set was a single,
+# CUT 1 where a part before was not finished.
 SNAP_W, SNAP_CP, SNAP_WEAR, SNAP_T, SNAP_DONE = range(2 * LANES, 2 * LANES + 5)
 SNAP_FAILED, SNAP_FORCED, SNAP_SHORT, SNAP_TIE, SNAP_TRIPS, SNAP_STEPS = range(2 * LANES + 5, 2 * LANES + 11)
 SNAP_LAP, SNAP_FIRST_LAP, SNAP_LAST_LAP, SNAP_LAPS_S, SNAP_LAPS, SNAP_HOT, SNAP_TIE_DONE = range(
     2 * LANES + 11, 2 * LANES + 18
 )
-SNAP_PART, SNAP_AHEAD, SNAP_BEGUN, SNAP_SINGLES, N_SNAP = range(2 * LANES + 18, 2 * LANES + 23)
+SNAP_PART, SNAP_AHEAD, SNAP_BEGUN, SNAP_SINGLES, SNAP_CUT, N_SNAP = range(2 * LANES + 18, 2 * LANES + 24)
 STUCK_TRIES = 60
 STUCK_REST_S = 20.0
 LONG_S = 1e8
@@ -216,7 +217,7 @@ def simulate(
         laps_s, laps, hot = begin[SNAP_LAPS_S], begin[SNAP_LAPS], begin[SNAP_HOT]
         tie_done, part_s, ahead = int(begin[SNAP_TIE_DONE]), begin[SNAP_PART], int(begin[SNAP_AHEAD])
         begun, was_single = int(begin[SNAP_BEGUN]), begin[SNAP_SINGLES] > 0.0
-        resumed = begun > 0
+        resumed, finished = begun > 0, 1.0 - begin[SNAP_CUT]
     for s in range(first, n_seg):
         if snaps.shape[0] > 0:
             now = (
@@ -242,6 +243,7 @@ def simulate(
                 float(ahead),
                 float(begun),
                 1.0 if was_single else 0.0,
+                1.0 - finished,
             )
             _keep(snaps[s], state, n_r, now)
         if s < ahead:  # cut off by the cap of its part
@@ -553,6 +555,7 @@ def simulate(
             float(ahead),
             float(begun),
             1.0 if was_single else 0.0,
+            1.0 - finished,
         )
         _keep(snaps[n_seg], state, n_r, now)
     if laps > 0.0:
