@@ -152,6 +152,8 @@ def _as_many(told: _Told) -> tuple[Said, p.Span] | None:
     spans = [pair for pair in told.spans if pair[1].role in roles or _on_a_clock(*pair)]
     spans = [pair for pair in spans if not pair[0].has(p.Lift)] or spans
     working = [said for said in listed if said.has(p.WorkLine)]
+    if len(working) == 1 and _most(working[0]) and not spans:
+        spans = [*_ranged(working)]  # “0:00 to 6:00: max calories on the rower”
     alone = len(working) == 1 and _most(working[0]) and len(spans) == 1  # “Ten minutes. Max calories on the rower.”
     return spans[0] if (most or alone) and spans else None
 
@@ -484,7 +486,7 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
 
 
 def _ranged(timed: Sequence[Said]) -> Spans:
-    """Return the time of the clock work for time has, “Part A (minutes 0 to 10): … for time”, as its cap."""
+    """Return the time of the clock work has, “Part A (minutes 0 to 10): … for time”, as its cap."""
     ranges = [(said, found) for said in timed for found in said.of(p.Range)]
     return [(said, p.Span(found.lo, found.hi, found.to_s - found.from_s)) for said, found in ranges[:1]]
 

@@ -340,7 +340,8 @@ class Builder:
 
     def _most(self, said: Said, phrase: p.WorkLine) -> bool:
         """Return whether an AMRAP is, or ends with, as many of a movement as there is time for: “max burpees”."""
-        before = {token.low for token in said.sentence.tokens[max(0, phrase.lo - 2) : phrase.lo]}
+        back = 4 if phrase.unit else 2  # “max calories on the rower”
+        before = {token.low for token in said.sentence.tokens[max(0, phrase.lo - back) : phrase.lo]}
         return self.amrap and bool({"max", "maximum"} & before)
 
     def _counts_so(self, tokens: Sequence[Token]) -> bool:

@@ -98,10 +98,10 @@ def is_work(draft: Draft, said: Said) -> bool:
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said) or "example" in said.low():
         return False
+    most = bool(MOST & said.low()) and draft.facts.form in (w.Form.AMRAP, w.Form.PARTS)
     if not (firm or _structured(said)):
-        most = bool(MOST & said.low()) and draft.facts.form in (w.Form.AMRAP, w.Form.PARTS)
         return bool(works) and not said.cue("score") and (_only_work(said) or bool(said.cue("amrap")) or most)
-    scored = bool(vocabulary("scores") & said.low()) or said.cue("score", "tiebreak")
+    scored = (bool(vocabulary("scores") & said.low()) and not most) or said.cue("score", "tiebreak")
     return any(work.counts for work in firm) or not scored
 
 

@@ -189,7 +189,9 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
         rest = rest if line is lines[0] else [token for token in rest if not token.mark('“”"')]
         for index, part in enumerate(_split(rest)):
             lead = heading if heading and index == 0 else division
-            inner = _own_section(part, found if heading and found is not None else section)
+            opened = found if heading and found is not None else section
+            prescribed = opened is Section.LOADS and not worked and _prescribed(lead, part)
+            inner = Section.WORK if prescribed else _own_section(part, opened)
             yield Sentence(
                 part, line.number, line.indent, index == 0, bullet, line.gap and index == 0, inner, False, lead
             )
@@ -223,6 +225,14 @@ def _own_section(tokens: Sequence[Token], section: Section) -> Section:
     bounded = any(token.cue("for_time", "amrap", "rounds") for token in tokens)
     # “Men's and women's divisions alike: 15 rounds for time of …”
     return Section.WORK if section is Section.LOADS and counted and bounded else section
+
+
+def _prescribed(lead: Sequence[Token], tokens: list[Token]) -> bool:
+    """Return whether what stands behind “RX:” is the work itself: “RX: 21-15-9 thrusters”, “RX: 30 burpees”."""
+    plain = {token.low for token in lead if not token.mark(":")}
+    sized = len(tokens) > 1 and tokens[1].unit("kg", "lb", "cm", "in")  # “RX: 60 cm box”
+    series = tokens[0].kind is Kind.NUMBER and tokens[1:2] and tokens[1].mark("-–")
+    return bool(plain) and plain <= {"rx", "open"} and not sized and (_counted_line(tokens) or bool(series))
 
 
 def _of_another_version(tokens: Sequence[Token]) -> bool:

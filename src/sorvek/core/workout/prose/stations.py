@@ -53,21 +53,35 @@ def find_stations(told: Sequence[Said]) -> Stations | None:
 
 
 def split_stations(draft: Draft) -> None:
-    """Make a sentence of each station of a list: “one minute each: rowing (calories), wall balls, burpees”."""
+    """Make a sentence of each station of a list: “one minute each: rowing (calories), wall balls, burpees”.
+
+    Also of a list with the time at each: “1 minute of step-ups, 1 minute of rowing, 1 minute of rest”.
+    """
     found: list[Said] = []
     for said in draft.said:
         works = said.of(p.WorkLine)
         spans = [span for span in said.of(p.Span) if span.role in ("", "within", "amrap")]
         listed = len(works) >= LEAST_STATIONS and not any(work.counts or work.pointed for work in works)
         behind = bool(spans) and bool(works) and all(span.hi <= works[0].lo for span in spans)
-        if said is draft.title or not (listed and behind and said.low() & EACH and not said.has(p.Lift)):
+        starts = [work.lo for work in works] if behind and said.low() & EACH else _timed_starts(said, spans, works)
+        if said is draft.title or not (listed and starts and not said.has(p.Lift)):
             found.append(said)
             continue
-        cuts = [0, *(work.lo for work in works), len(said.sentence.tokens)]
+        cuts = dict.fromkeys([0, *starts, len(said.sentence.tokens)])
         for lo, hi in pairwise(cuts):
             part = replace(said.sentence, tokens=said.sentence.tokens[lo:hi], first=lo == 0, lead=[])
             found.append(Said(part, chunk(part, draft.library)))
     draft.said[:] = found
+
+
+def _timed_starts(said: Said, spans: list[p.Span], works: list[p.WorkLine]) -> list[int]:
+    """Return where the stations of a list begin that each have their time, and the rest behind them."""
+    rests = [span for span in said.of(p.Span) if span.role == "rest"]
+    ends = [span.lo for span in [*spans[1:], *rests]][: len(works)]
+    paired = len(spans) == len(works) and all(a.hi <= b.lo for a, b in zip(spans, works, strict=True))
+    in_turn = paired and all(work.hi <= end for work, end in zip(works, ends, strict=False))
+    alike = len({span.seconds for span in spans}) == 1 and len(rests) <= 1
+    return [span.lo for span in [*spans, *rests]] if in_turn and alike else []
 
 
 def count_each(draft: Draft) -> None:

@@ -52,8 +52,9 @@ def _no_tiebreak(draft: Draft, said: Said) -> bool:
         "behind",
         "following",
     }
+    numbered = any(token.kind is Kind.NUMBER for token in said.sentence.tokens)  # “tie-break at 20 reps”
     return bool({"no", "not", "none", "shared", "equal"} & low) or not (
-        "time" in low or after & low or said.cue("every", "each_round")
+        "time" in low or after & low or numbered or said.cue("every", "each_round")
     )
 
 
