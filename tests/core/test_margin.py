@@ -97,10 +97,15 @@ def test_the_page_and_the_kernel_count_the_same_sets(title, tier):
     timeline = run_plan(given_problem, plan)
     variants = given_problem.choices(plan).ints[:, k.VARIANT]
     short: dict[int, float] = {}
+    begins, part, end_s = 0.0, given_problem.course.segments[0].next_part, 0.0
     for record in timeline.sets[: -1 if timeline.score.finished else None]:
         segment, variant = given_problem.course.segments[record.segment], variants[record.segment]
+        if segment.next_part != part:
+            begins, part = end_s + segment.rest_before_s, segment.next_part
+        deadline_s = min(segment.deadline_s, begins + segment.cap_s) if segment.cap_s else segment.deadline_s
+        end_s = record.end_s
         wanted = min(MARGIN_REPS, MARGIN_U_FRAC * given_problem.unbroken[variant])
-        if given_problem.variants[variant, k.STEADY] == 0 and segment.deadline_s - record.end_s > LAST_PUSH_S:
+        if given_problem.variants[variant, k.STEADY] == 0 and deadline_s - record.end_s > LAST_PUSH_S:
             less = max(0.0, wanted - record.reps_in_reserve)
             # A break counts as several margins.
             less += BREAK_MARGINS * wanted * record.failed_reps

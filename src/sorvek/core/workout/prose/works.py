@@ -1,6 +1,7 @@
 """Counted work in a row of words: “9 power cleans (60/42.5 kg)”, “Thrusters x 21”, “50 cal row”."""
 
 from dataclasses import replace
+from itertools import dropwhile
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import PowerKind, SizeKind
@@ -15,7 +16,7 @@ from sorvek.core.workout.prose.phrases import (
     whole,
 )
 from sorvek.core.workout.prose.sizes import Sizes, sizes_at
-from sorvek.core.workout.prose.words import Kind, vocabulary
+from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
 COUNTED = ("cal", *M_PER_UNIT)
@@ -153,9 +154,9 @@ def _finished(
 
 def _completed(row: WordRow, place: int) -> str:
     """Return the movement with what stands behind it: “burpees to a six-inch target”, “lunges with dumbbells”."""
-    ahead = row.tokens[place + 1 : place + 7]
-    carried = [t for t in ahead[1:4] if t.cue("dumbbell", "kettlebell")] if ahead else []
-    if carried and ahead[0].low in ("with", "holding", "carrying"):
+    ahead = row.tokens[place + 1 : place + MOST_AHEAD]
+    carried = [*dropwhile(_of_a_load, ahead[1:])]
+    if carried and carried[0].cue("dumbbell", "kettlebell") and _holding(ahead[0], carried[1:]):
         plain = row.tokens[place].name.removesuffix(" step")
         return row.library.named_like(f"{carried[0].name} {plain}") or row.tokens[place].name
     if [t.low for t in ahead[:3]] == ["(", "bar", ")"]:
@@ -168,6 +169,19 @@ def _completed(row: WordRow, place: int) -> str:
     return known if aimed and known in row.library.movements else row.tokens[place].name
 
 
+def _holding(before: Token, behind: list[Token]) -> bool:
+    """Return whether an implement belongs to the movement before it: “with …”, “(two 22.5 kg dumbbells)”."""
+    ends = bool(behind) and (behind[0].mark("),") or behind[0].low in ("at", "in", "by"))
+    bracketed = before.mark("(") and ends
+    return bracketed or before.low in ("with", "holding", "carrying")
+
+
+def _of_a_load(token: Token) -> bool:
+    """Return whether a word only says how many implements there are and how heavy: “two 22.5/15 kg”."""
+    counted = token.kind is Kind.NUMBER or token.cue("pair", "men", "women") or token.mark("/()x-,")
+    return counted or token.unit("kg", "lb") or token.low in ("a", "an", "the", "one", "two", "of", "single")
+
+
 def _one_armed(row: WordRow, name: str) -> tuple[str, str]:
     """Return the movement with one dumbbell for work of one side, and what is unsure where there is none."""
     if not row.library.movements[name].gear.startswith("two"):
@@ -178,11 +192,17 @@ def _one_armed(row: WordRow, name: str) -> tuple[str, str]:
 
 
 def _with_one(row: WordRow, at: int) -> bool:
-    """Return whether a movement is said to be done with one dumbbell: “(single DB)”, “with one dumbbell”."""
-    at = skip(row.tokens, at, {"with", "using", "a"}, "(,")
-    ahead = row.tokens[at : at + 3]
+    """Return whether a movement is said to be done with one dumbbell: “(single DB)”, “with a 22.5 kg dumbbell”."""
+    at = skip(row.tokens, at, {"with", "using"}, "(,")
+    ahead = row.tokens[at : at + MOST_AHEAD]
+    if ahead and ahead[0].low == "a":
+        held = [*dropwhile(_of_a_load, ahead)]
+        both = any(token.cue("each_hand", "pair") for token in held[1:3])  # “a dumbbell in each hand”
+        if held and held[0].cue("dumbbell") and not held[0].low.endswith("s") and not both:
+            return True
+        ahead = ahead[1:]
     single = len(ahead) > 1 and (ahead[0].low in ("single", "one") or ahead[0].number == 1)
-    return single and any(token.cue("dumbbell") for token in ahead[1:])
+    return single and any(token.cue("dumbbell") for token in ahead[1:3])
 
 
 def _style(row: WordRow, lo: int, place: int, end: int) -> tuple[str, int]:
