@@ -110,7 +110,7 @@ def work_at(row: WordRow, at: int) -> WorkLine | None:
         index += 2
     index = skip(row.tokens, index, vocabulary("adjectives"))
     unit = ""
-    if row.tokens[index].unit(*COUNTED):
+    if index < place and row.tokens[index].unit(*COUNTED):
         unit = row.tokens[index].name
         index += 1
     inner = [i for i in range(index, place) if row.tokens[i].kind is Kind.NUMBER]
