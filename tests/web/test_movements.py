@@ -1,9 +1,10 @@
 """The Movements page: search, numbers of the club's own, what they change, and the way back."""
 
+import json
 import re
 
 from sorvek.core.workout.movements import read_movements, shipped_library
-from sorvek.store.library import ALL_COLUMNS, _own_path, club_library, own_rows
+from sorvek.store.library import ALL_COLUMNS, EARLIER_FILE, _own_path, club_library, own_rows
 from sorvek.web.movements.fields import rows_of
 
 
@@ -83,6 +84,17 @@ def test_a_change_is_not_taken_back_over_a_file_that_was_edited_by_hand(client, 
     assert club_library().movements["burpee"].styles[0].cycle_s == 2.8
     post("/movements/burpee/restore", {"version": version(client, "burpee")})
     assert "Undo the change of burpee" in client.get("/movements/").text  # back to the edited file, not behind it
+
+
+def test_changes_noted_without_a_version_are_not_taken_back(client, post):
+    post("/movements/burpee", sent(client, "burpee", **{"0-cycle_s": "2.4"}))
+    path = _own_path().with_name(EARLIER_FILE)
+    path.write_text(json.dumps([one[:2] for one in json.loads(path.read_text(encoding="utf-8"))]), encoding="utf-8")
+    page = client.get("/movements/burpee")
+    assert page.status_code == 200
+    assert "Undo" not in page.text
+    post("/movements/burpee/restore", {"version": version(client, "burpee")})
+    assert own_rows() == []
 
 
 def test_what_cannot_be_right_is_shown_again_and_not_saved(client, post):

@@ -120,11 +120,12 @@ def take_back_change(seen: str) -> str:
 def _earlier() -> list[tuple[str, list[Cells], str]]:
     """Return the movements changed, all own rows before each change and the version after it, the latest last.
 
-    Nothing if the file was changed by other means since: to take a change back would lose that.
+    Nothing if the file was changed by other means since: to take a change back would lose that. Changes that were
+    noted without a version are not known to be the latest either.
     """
     path = _own_path().with_name(EARLIER_FILE)
     found = json.loads(path.read_text(encoding="utf-8")) if path.exists() else []
-    return found if found and found[-1][2] == own_version() else []
+    return found if found and found[-1][2:] == [own_version()] else []
 
 
 def _write(path: Path, text: str) -> None:
