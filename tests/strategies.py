@@ -84,7 +84,9 @@ max_lifts = st.builds(
     st.none() | st.builds(w.RisingBar, bar_sizes, bar_sizes, st.sampled_from([45.0, 60.0])),
 )
 lifts = (
-    st.none() | st.builds(replace, max_lifts, first=st.booleans()) | st.builds(replace, max_lifts, rest_s=clocks)
+    st.none()
+    | st.builds(replace, max_lifts, first=st.booleans())
+    | st.builds(replace, max_lifts, first=st.booleans(), rest_s=clocks)
 )
 divisions = st.sampled_from([("men", "women"), ("open", "masters men")])
 titles = st.sampled_from(["", "Harbour Light", "Three Piers"])
@@ -134,7 +136,15 @@ def _paced(block):
     return st.builds(w.Workout, titles, *(st.just(value) for value in fixed))
 
 
-workouts = st.one_of(
+def _by_the_clock(workout, later_s):
+    """Return a workout whose last lift begins so long after the work must be over, if it can."""
+    lift = workout.lift
+    if later_s is None or lift is None or lift.first or lift.rest_s or not workout.ends_s:
+        return workout
+    return replace(workout, lift=replace(lift, at_s=workout.ends_s + later_s))
+
+
+_forms = st.one_of(
     intervals.flatmap(_paced),
     _workout(w.Form.FOR_TIME, clocks | st.just(0.0), bodies),
     _workout(w.Form.AMRAP, clocks, bodies | endless_ladders.map(lambda ladder: (ladder,))),
@@ -143,6 +153,7 @@ workouts = st.one_of(
     _parted(w.Form.FOR_TIME, bodies),
     _workout(w.Form.WINDOWS, st.integers(60, 300).map(float), windows),
 )
+workouts = st.builds(_by_the_clock, _forms, st.none() | st.sampled_from([0.0, 60.0]))
 lift_workouts = st.builds(
     lambda title, divisions, lift, second: w.Workout(
         title, divisions, w.Form.LIFT, lift.window_s, (), replace(lift, comment="", second=second)

@@ -16,6 +16,7 @@ from sorvek.core.lift.schools import compare_attempts
 from sorvek.core.lift.task import Typed
 from sorvek.core.lift.wishes import Wishes, lift_setup
 from sorvek.core.planner.planner import plan_workout
+from sorvek.core.quantities import clock
 from sorvek.core.simulation.problem import problem_for
 from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.notation import parse_workout
@@ -139,5 +140,9 @@ def test_an_obligatory_rest_before_the_lift_gives_back_what_the_work_took():
     }
     assert ready[0][0] < ready[60][0] < ready[180][0] <= 1
     assert ready[60][0] == pytest.approx(ready[0][60 // 5])  # the same moment, 5 s a step
+    by_clock = parse_workout(texts[0].replace("then max", f"then at {clock(tank.end_s + 180)}, max"))
+    later = lift_setup(by_clock, KNOWN, GYM, Wishes(), replace(tank, end_s=tank.end_s - 60)).task.ready
+    assert lift_setup(by_clock, KNOWN, GYM, Wishes(), tank).task.ready == pytest.approx(ready[180])
+    assert later[0] > ready[180][0]  # who is done a minute sooner has rested longer when the bar is loaded
     with pytest.raises(NotationError, match="nothing stands before a first lift"):
         parse_workout(f"{WORK}\nfirst rest 1:00, max snatch in 4:00\n")

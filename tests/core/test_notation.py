@@ -102,6 +102,13 @@ def test_a_ladder_in_an_amrap_advances_one_rung_a_round():
     assert [(s.reps, s.round) for s in course.segments[:6]] == [(10, 1), (4, 1), (10, 2), (6, 2), (10, 3), (8, 3)]
 
 
+def test_a_ladder_whose_lines_never_have_a_rep_has_no_work_and_hangs_nothing():
+    text = "amrap 8:00\nladder 1,+{}:\n  n-9 burpees"
+    assert unroll(parse_workout(text.format(1))).segments[0].reps == 1
+    with pytest.raises(InfeasibleError, match="no conditioning work"):
+        unroll(parse_workout(text.format(0)))
+
+
 def test_work_before_repeat_is_done_once():
     course = unroll(parse_workout("amrap 8:00\n50 double-unders\nrepeat:\n  5 burpees\n  5 push-ups"))
     assert [s.reps for s in course.segments[:4]] == [50, 5, 5, 5]
@@ -134,6 +141,9 @@ def test_a_max_lift_stands_alone_as_its_own_form():
         ("max burpee in 5:00", "line 1, column 5: burpee has no one-rep maximum"),
         ("amrap 5:00\n5 burpees\nthen max burpee in 5:00", "line 3, column 10: burpee has no"),
         ("max in 5:00\n", "line 1"),
+        ("for time\n5 burpees\nthen at 8:00, max snatch in 5:00", "line 3, column 1: .* by when the work is over"),
+        ("for time, cap 7:00\n5 burpees\nthen at 6:00, max snatch in 5:00", "before the work is over at 7:00"),
+        ("for time\n5 burpees\nthen max snatch in 5:00, rest 1:00", "line 3, .* nothing comes behind the last lift"),
     ],
 )
 def test_a_max_lift_that_cannot_be_says_why(text, words):

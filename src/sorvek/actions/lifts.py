@@ -40,6 +40,11 @@ class LiftEntry:
         lifts = self.entry.workout.lifts
         return lifts[self.number - 1] if lifts else None
 
+    @property
+    def pause_s(self) -> float:
+        """Return the rest between the work and the window, as the plan in force leaves it; 0 without work before."""
+        return self.lift.pause_s(self.before.timeline.end_s) if self.lift and self.before else 0.0
+
     @cached_property
     def expected(self) -> Figure | None:
         """Return the 1RM on file of the lift, None where there is no lift."""

@@ -158,11 +158,12 @@ def _ready(
     workout: Workout, lift: MaxLift, athlete: Athlete, style: Style, figure: Figure, tank: Tank
 ) -> tuple[float, ...]:
     """Return the shares that are there after the work; a lift that starts with another is bounded by that one."""
-    shares = ready_shares(tank, style, lift.window_s, lift.rest_s)
+    pause_s = lift.pause_s(tank.end_s)
+    shares = ready_shares(tank, style, lift.window_s, pause_s)
     starting = starting_lift(workout.library.movements[lift.movement], workout.library)
     if starting is None:
         return shares
     first_style, first = best_style(athlete, starting, workout.library)
     more = first.value / figure.value
-    others = ready_shares(tank, first_style, lift.window_s, lift.rest_s)
+    others = ready_shares(tank, first_style, lift.window_s, pause_s)
     return tuple(min(own, more * other) for own, other in zip(shares, others, strict=True))

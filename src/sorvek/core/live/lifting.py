@@ -57,7 +57,7 @@ class LiftState:
 def work_begins_s(workout: Workout) -> float:
     """Return when the work begins on the heat's clock: after a lift that comes before it."""
     lift = workout.lift
-    return sum(one.window_s for one in workout.lifts) if lift and lift.first else 0.0
+    return lift.rest_s + sum(one.window_s for one in workout.lifts) if lift and lift.first else 0.0
 
 
 def on_works_clock(taps: Iterable[Tap], begins_s: float) -> tuple[Tap, ...]:
@@ -74,7 +74,7 @@ def lift_windows(workout: Workout, course: Course | None, state: LaneState | Non
     if course is not None and state is not None and workout.lift and not workout.lift.first:
         opens_s = state.last_s if state.finished(course) else course.segments[-1].deadline_s
     for lift in workout.lifts:
-        opens_s += lift.rest_s
+        opens_s += 0.0 if lift.first else lift.pause_s(opens_s)
         found.append(OpenWindow(opens_s, opens_s + lift.window_s))
         opens_s += lift.window_s
     return () if opens_s >= NO_LIMIT_S else tuple(found)

@@ -69,13 +69,14 @@ class Split:
 
 @dataclass(frozen=True, slots=True)
 class Tank:
-    """What is left at the end: local reserves (0–1), lasting fatigue, work above CP in J, and CP in W."""
+    """What is left at the end, `end_s`: local reserves (0–1), lasting fatigue, work above CP in J, and CP in W."""
 
     local: tuple[float, ...]
     fatigue: tuple[float, ...]
     work_j: float
     w_prime_j: float
     critical_power_w: float
+    end_s: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -231,6 +232,7 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
             work_j=work_j,
             w_prime_j=float(who[k.W_PRIME]),
             critical_power_w=float(who[k.CP]),
+            end_s=float(out[k.TIME]),
         ),
     )
 

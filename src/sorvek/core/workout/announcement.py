@@ -17,9 +17,10 @@ _FORM = re.compile(
     rf"|max (?!rep)[\w &-]+ in {_CLOCK}|divisions .*)\s*(#.*)?"
 )
 _OWN = re.compile(
-    r".*(\d rounds|reps [0-9-]+|ladder .*|repeat|window|stage cap .*):\s*(#.*)?|.* @ .*", re.IGNORECASE
+    r".*(\d rounds|reps [0-9-]+|ladder .*|repeat|window|stage cap .*):\s*(#.*)?|.* @ .*|then (rest|at) \d+:\d+, max .*",
+    re.IGNORECASE,
 )
-_SHAPED = re.compile(r"\s*(#.*|[^.,;()?!:]*(\d[.,]\d[^.,;()?!:]*)*(#.*)?|.*:\s*(#.*)?|then max .*|rest .*)")
+_SHAPED = re.compile(r"\s*(#.*|[^.,;()?!:]*(\d[.,]\d[^.,;()?!:]*)*(#.*)?|.*:\s*(#.*)?|(then|first) (rest \S+, |at \S+, )?max .*|rest .*)")
 MOSTLY = (
     0.8  # share of lines shaped like notation from which a text with a format line is broken notation; judgement
 )

@@ -4,6 +4,7 @@ import re
 from collections.abc import Iterator, Sequence
 
 from sorvek.core.errors import NotationError, Place
+from sorvek.core.quantities import clock
 from sorvek.core.workout import tree as w
 
 MAX_CHARACTERS = 20_000
@@ -90,6 +91,22 @@ def check_tree(workout: w.Workout, lines: list[str]) -> None:
             raise NotationError(_place_of(item, lines), problem, remedy)
     _check_blocks(workout)
     _check_nesting(workout, lines)
+    _check_clock(workout, lines)
+
+
+def _check_clock(workout: w.Workout, lines: list[str]) -> None:
+    """Refuse a lift that begins by the clock before the work is over, or beside work that has no end."""
+    lift = workout.lift.second if workout.form is w.Form.LIFT and workout.lift else workout.lift
+    if lift is None or not lift.at_s:
+        return
+    ends_s = workout.ends_s
+    if not ends_s:
+        problem = "the lift begins by the clock, but nothing says by when the work is over"
+        raise NotationError(_line_with(("then",), lines), problem, "write a cap, as in “for time, cap 7:00”")
+    if lift.at_s < ends_s:
+        problem = f"the lift begins at {clock(lift.at_s)}, before the work is over at {clock(ends_s)}"
+        remedy = f"write “then at {clock(ends_s)}, max …” or later"
+        raise NotationError(_line_with(("then",), lines), problem, remedy)
 
 
 def _misfits(size: w.Size, workout: w.Workout) -> bool:

@@ -14,6 +14,8 @@ from sorvek.core.workout.movements import Library, Movement, PowerKind, SizeKind
 # Open work is unrolled no further than this; measured: such a plan takes no longer than one of `limits`.
 MAX_OPEN_STRETCHES = 1_500
 MAX_WINDOWS = 60
+# Rounds without work after which none comes: lines of a ladder have `n-999` at the least.
+MOST_EMPTY_ROUNDS = 1_000
 NO_LIMIT_S = 1e9
 # A rep of anything takes longer than this share of its usual cycle: bounds how far open work is unrolled.
 FASTEST_FRAC = 0.5
@@ -389,11 +391,13 @@ def _amrap(walk: _Walk, body: tuple[w.Block, ...], cap_s: float) -> None:
         # One movement as often as possible has no rounds: it is one visit, longer than anybody's.
         walk.work_on(again[0], cap_s)
         return
-    index = 0
+    index, before = 0, walk.reps
     # Where all work of a round is in doubt there is nothing to repeat.
     while w.holds_work(again) and walk.shortest_s <= cap_s:
         _amrap_round(walk, again, index)
         index += 1
+        if walk.reps == before and index > MOST_EMPTY_ROUNDS:
+            return
         if walk.full and walk.shortest_s <= cap_s:
             raise InfeasibleError(
                 f"{len(walk.segments):,} stretches of work (rounds times movements) may fit into the time;"

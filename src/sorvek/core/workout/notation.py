@@ -298,16 +298,26 @@ class _Reader(Transformer[Any, Any]):
                 raise NotationError(_place(token), "a bar rises by its load", "write “from 60/40 kg, +5/2.5 kg”")
         return w.RisingBar(start[0], step[0], every_s), start[1]
 
-    def rested(self, seconds: float) -> float:
+    def before(self, seconds: float) -> tuple[float, float]:
+        return seconds, 0.0
+
+    def at_clock(self, seconds: float) -> tuple[float, float]:
+        return 0.0, seconds
+
+    def behind(self, seconds: float) -> float:
         return seconds
 
-    def lift(self, when: Token | None, rest_s: Any, *told: Any) -> w.MaxLift:
-        lift = self._lift(*told)
+    def lift(self, when: Token | None, before: Any, *told: Any) -> w.MaxLift:
+        *told, behind_s, comment = told
+        lift = self._lift(*told, comment)
         first = when is not None and str(when).lower() == "first"
-        if when is not None and first and rest_s:
-            place, remedy = _place(when), "leave the rest out, or write “then rest 2:00, max …” last"
+        rest_s, at_s = before or (0.0, 0.0)
+        if when is not None and first and before:
+            place, remedy = _place(when), "write “first max …, rest 2:00”, or “then rest 2:00, max …” last"
             raise NotationError(place, "nothing stands before a first lift to rest from", remedy)
-        return replace(lift, first=first, rest_s=rest_s or 0.0)
+        if when is not None and not first and behind_s:
+            raise NotationError(_place(when), "nothing comes behind the last lift to rest for", "leave the rest out")
+        return replace(lift, first=first, rest_s=behind_s or rest_s, at_s=at_s)
 
     def _lift(self, parts: Any, rising: Any, window_s: Any, tries: int | None, comment: Any) -> w.MaxLift:
         (name, reps, token), *others = parts

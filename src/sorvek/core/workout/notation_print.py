@@ -119,8 +119,7 @@ def workout_text(workout: w.Workout) -> str:
     work = [*_lines(workout.body, 0, workout.library)]
     lift = workout.lift.second if workout.form is w.Form.LIFT and workout.lift else workout.lift
     if lift:
-        rest = f"rest {clock(lift.rest_s)}, " if lift.rest_s else ""
-        line = f"{'first' if lift.first else 'then'} {rest}{lift_text(lift, workout.library)}"
+        line = f"{'first' if lift.first else 'then'} {lift.begins}{lift_text(lift, workout.library)}{lift.rests}"
         work.insert(0 if lift.first else len(work), _with_comment(line, lift.comment))
     lines.extend(work)
     return "\n".join(lines) + "\n"

@@ -257,7 +257,8 @@ class MaxLift:
 
     `more` are the further parts of a complex, done without putting the bar down; `attempts` how many are allowed
     (None: any); `rising` a bar whose loads are given; `second` another lift whose best is added to this one's;
-    `rest_s` an obligatory rest before it.
+    `rest_s` an obligatory rest before it, or behind a first lift; `at_s` the clock of the workout at which it begins
+    (0: by no clock).
     """
 
     movement: str
@@ -270,6 +271,11 @@ class MaxLift:
     first: bool = False
     second: "MaxLift | None" = None
     rest_s: float = 0.0
+    at_s: float = 0.0
+
+    def pause_s(self, end_s: float) -> float:
+        """Return the seconds between work that ended at `end_s` of the workout's clock and the window."""
+        return max(0.0, self.at_s - end_s) if self.at_s else self.rest_s
 
     @property
     def parts(self) -> tuple[tuple[str, int], ...]:
@@ -287,8 +293,20 @@ class MaxLift:
         rises = f", the bar rises every {clock(self.rising.every_s)}" if self.rising else ""
         open_end = self.rising is not None and self.window_s == self.rising.longest_s
         ends = " until it is missed" if open_end else f" in {clock(self.window_s)}"
-        rest = f"rest {clock(self.rest_s)}, " if self.rest_s else ""
-        return f"{rest}max {self.words}{rises}{ends}" + (f", {self.attempts} attempts" if self.attempts else "")
+        tries = f", {self.attempts} attempts" if self.attempts else ""
+        return f"{self.begins}max {self.words}{rises}{ends}{tries}{self.rests}"
+
+    @property
+    def begins(self) -> str:
+        """Return what stands before the lift: “at 8:00, ” or “rest 2:00, ”, empty if it begins at once."""
+        if self.at_s:
+            return f"at {clock(self.at_s)}, "
+        return f"rest {clock(self.rest_s)}, " if self.rest_s and not self.first else ""
+
+    @property
+    def rests(self) -> str:
+        """Return the rest behind a first lift, as “, rest 2:00”."""
+        return f", rest {clock(self.rest_s)}" if self.rest_s and self.first else ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -331,6 +349,14 @@ class Workout:
         """Return the max lifts, two where their bests are added up."""
         first = self.lift
         return tuple(lift for lift in (first, first.second if first else None) if lift)
+
+    @property
+    def ends_s(self) -> float:
+        """Return by when the work before a last lift is over on the workout's clock, 0 if nothing says it."""
+        if self.form is Form.WINDOWS:
+            return 0.0
+        stages = [block.cap_s for block in self.body if isinstance(block, Stage)]
+        return stages[-1] if stages else self.cap_s or clocked_s(self.body)
 
     @property
     def lifted(self) -> tuple[str, ...]:

@@ -154,22 +154,23 @@ def find_lifts(draft: Draft) -> None:
     seconds, tokens = found
     first = _comes_first(draft, said)
     seconds = _from_there(draft, said, seconds)
-    rest_s = 0.0 if first else _gap_s(draft, said)
-    rest_s = clocked[0] - draft.facts.cap_s if clocked else rest_s
-    if rest_s and draft.facts.form is w.Form.FOR_TIME:
-        words = "the lift begins by the clock; written here is a rest from when the work is done. Will that do?"
-        ask(draft, words, tokens)
+    at_s = 0.0 if first else clocked[0] if clocked else _opens_s(draft, said)
+    rest_s = at_s - draft.facts.cap_s if at_s and draft.facts.form is w.Form.AMRAP else 0.0
+    if draft.facts.form is not w.Form.FOR_TIME or not draft.facts.cap_s:
+        at_s = 0.0
+    if at_s:
         _drop_doubts(draft.builder.body, {token.start for token in tokens})
-    draft.facts.lift = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, first=first, rest_s=rest_s)
+    lift_of = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, first=first)
+    draft.facts.lift = replace(lift_of, rest_s=rest_s, at_s=at_s)
     draft.facts.lift_tokens = [*said.tokens(lift), *tokens]
     _add_second(draft, others)
     _limit(draft, [said, *(other for other, _ in others)])
 
 
-def _gap_s(draft: Draft, said: Said) -> float:
-    """Return the rest between an AMRAP and a lift by the clock: “0:00–8:00 AMRAP …, 10:00–15:00 max clean”."""
-    ranges = [found for found in said.of(p.Range) if found.from_s > draft.facts.cap_s > 0]
-    return ranges[0].from_s - draft.facts.cap_s if ranges and draft.facts.form is w.Form.AMRAP else 0.0
+def _opens_s(draft: Draft, said: Said) -> float:
+    """Return when a lift begins on the clock of the whole: “0:00–8:00 AMRAP …, 10:00–15:00 max clean”; else 0."""
+    ranges = [found for found in said.of(p.Range) if found.from_s >= draft.facts.cap_s > 0]
+    return ranges[0].from_s if ranges else 0.0
 
 
 def _drop_doubts(nodes: list[Node], starts: set[int]) -> None:

@@ -243,9 +243,9 @@ def _rested(draft: Draft, lift: w.MaxLift) -> w.MaxLift:
     if node is None or not isinstance(node.block, w.Rest):
         return lift
     if lift.first:
-        words = f"{words_of(node.tokens)} after the lift: in the notation the work follows at once"
-        node.block = w.Doubt(words)
-        return lift
+        draft.builder.body.remove(node)
+        draft.facts.lift_tokens += node.tokens
+        return replace(lift, rest_s=node.block.seconds)
     draft.builder.body.remove(node)
     draft.facts.second_tokens += node.tokens
     draft.facts.lift_tokens += node.tokens
