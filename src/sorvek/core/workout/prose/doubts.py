@@ -2,12 +2,11 @@
 
 from sorvek.core.quantities import clock
 from sorvek.core.workout import tree as w
-from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft, origins
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
-from sorvek.core.workout.prose.kinds import DOING, defines, of_a_level, swaps
+from sorvek.core.workout.prose.kinds import defines, swaps
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, vocabulary
@@ -33,75 +32,13 @@ ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "avera
 def doubt_scaled(draft: Draft) -> None:
     """Say once that a scaled version is written and not read."""
     scaled = [said for said in draft.said if said.sentence.section is Section.SCALED]
-    works = [said for said in scaled if said.has(p.WorkLine, p.Loads)]
+    works = [said for said in scaled if said.has(p.WorkLine, p.Loads) and not said.used]
     for said in scaled:
         said.used = True
     if works:
         words = "; ".join(said.text() for said in works)[:LONGEST_DOUBT]
         tokens = [token for said in works for token in said.sentence.tokens]
         draft.builder.body.append(Node(tokens, w.Doubt(f"a scaled version is not read: {words}")))
-
-
-def settle_others(draft: Draft) -> None:
-    """Read who does another movement: “masters do knees-to-elbow instead of toes-to-bar”."""
-    for said in draft.said:
-        for other in said.of(p.Instead):
-            _settle_bracket(draft, said, other)
-        low, tokens = said.low(), said.sentence.tokens
-        names = [token.name for token in tokens if token.kind is Kind.MOVEMENT]
-        labels = [division_at(tokens, i) for i, token in enumerate(tokens) if token.cue("level")]
-        movements = draft.library.movements
-        if not said.used and len(names) == 1 and labels and DOING & low and not swaps(said):
-            works = {item.work.movement for node in draft.top() for item in node.items() if item.work}
-            names += [name for name in sorted(works) if movements[name].family == movements[names[0]].family]
-            low = low | {"instead"}  # “masters do single-unders”: instead of what is of their kind
-        if not said.used and of_a_level(said):
-            _of_equal_count(draft, said)
-            continue
-        other_counts = any(work.counts for work in said.of(p.WorkLine))  # “each climb by 3 pull-ups”
-        if said.used or len(names) != 2 or not labels or not (swaps(said) or "instead" in low) or other_counts:
-            continue
-        new, old = names if "instead" in low or "place" in low else reversed(names)
-        items = [item for node in draft.top() for item in node.items() if item.work and item.work.movement == old]
-        if items and movements[new].size in (SizeKind.NONE, movements[old].size):
-            for item in items:
-                item.others = (*item.others, (labels[0][0], new))
-                item.tokens += [token for token in tokens if token.kind is not Kind.MARK]
-            said.used = True
-
-
-def _of_equal_count(draft: Draft, said: Said) -> None:
-    """Give a level its movements by their counts: “Masters women: 30 chest-to-bar pull-ups” for 30 muscle-ups."""
-    tokens = [*said.sentence.lead, *said.sentence.tokens]
-    label = next((division_at(tokens, i)[0] for i, token in enumerate(tokens) if token.cue("level")), "")
-    items = [item for node in draft.top() for item in node.items() if item.work]
-    movements, found = draft.library.movements, list[tuple[Node, str]]()
-    for work in said.of(p.WorkLine):
-        alike = [i for i in items if i.work and i.work.counts == work.counts and i.work.movement != work.movement]
-        fits = [
-            i
-            for i in alike
-            if i.work and movements[work.movement].size in (SizeKind.NONE, movements[i.work.movement].size)
-        ]
-        if len({i.work.movement for i in fits if i.work}) != 1 or work.sizes:
-            return
-        found += [(item, work.movement) for item in fits]
-    for item, name in found:
-        item.others = (*item.others, (label, name))
-        item.tokens += [token for token in tokens if token.kind is not Kind.MARK]
-    said.used = True
-
-
-def _settle_bracket(draft: Draft, said: Said, other: p.Instead) -> None:
-    """Give the line of work before a bracket the movement another division does instead."""
-    works = [work for work in said.of(p.WorkLine) if work.hi <= other.lo]
-    tokens, movements = said.tokens(other), draft.library.movements
-    for item in (item for node in draft.top() for item in node.items() if works and item.work is works[-1]):
-        if movements[other.movement].size in (SizeKind.NONE, movements[works[-1].movement].size):
-            item.others = (*item.others, (other.division, other.movement))
-            item.tokens += [token for token in tokens if token.kind is not Kind.MARK]
-            return
-    draft.builder.body.append(Node(list(tokens), w.Doubt(f"{words_of(tokens)}: instead of what?")))
 
 
 def doubt_score(draft: Draft) -> None:

@@ -22,7 +22,7 @@ AGAIN = (
     *(["that", word] for word in ("is", "makes", "means")),
     *(["this", "means"], ["i", "."], ["so", ":"], ["meaning", ":"]),
 )
-SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap"}
+SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap", "become", "becomes"}
 DOING = {"do", "does", "perform", "performs"}
 PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}
 
@@ -91,8 +91,10 @@ def is_work(draft: Draft, said: Said) -> bool:
         return False
     works = said.of(p.WorkLine)
     others = swaps(said) or (DOING & said.low() and not any(work.counts for work in works))
-    if others and said.cue("level"):
+    if others and (said.cue("level") or (swaps(said) and not any(work.counts for work in works))):
         return False
+    if _of_bare_level(said) and draft.builder.visits():
+        return False  # “Scaled women: 10 kg, jumping pull-ups”
     if of_a_level(said) and draft.builder.visits():
         return False  # “Masters women: 30 chest-to-bar pull-ups”
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
@@ -116,6 +118,14 @@ def of_a_level(said: Said) -> bool:
         and all(work.counts for work in works)
         and not said.has(p.RoundCount, p.RepCounts)
     )
+
+
+def _of_bare_level(said: Said) -> bool:
+    """Return whether a sentence begins with a level and names movements without a count."""
+    head = [*said.sentence.lead, *said.sentence.tokens][:3]
+    levels = [token for token in head if token.cue("level") and token.low not in ("rx", "open")]
+    works = said.of(p.WorkLine)
+    return bool(levels and works) and not any(work.counts for work in works) and not said.has(p.RepCounts)
 
 
 def conditional(said: Said) -> bool:

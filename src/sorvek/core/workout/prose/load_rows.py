@@ -7,6 +7,7 @@ from sorvek.core.workout.prose.sizes import Quantity, Sizes, division_at
 from sorvek.core.workout.prose.words import Kind
 
 LEAST_ROUNDS = 3
+BEFORE_ROWS = {"at", "with", "for", "and", "use", "uses", "lift", "lifts", "will", "will use", "load", "loads"}
 # The heaviest load of a row is no more than so many times the lightest; farther apart they are of different things.
 MOST_APART = 3.0
 
@@ -43,7 +44,7 @@ def sizes_by_round(row: WordRow, at: int, commas: bool = False) -> tuple[tuple[S
             unit, division, index = told or unit, "", after
             index += row.token(index) is not None and row.tokens[index].mark(")]")
             end = index
-        elif token.mark("(),/|:@[;") or token.low in ("at", "with", "for", "and"):
+        elif token.mark("(),/|:@[;") or token.low in BEFORE_ROWS:
             index += 1
         else:
             break

@@ -87,6 +87,7 @@ class Sized:
         self.tokens: dict[int, list[Token]] = {}
         for item in self.items:
             self._own(item)
+        self.own = dict(self.found)
         for item in self.items:
             self._of_levels(item)
         for item in self.items:
@@ -141,7 +142,7 @@ class Sized:
             named = named or (not load.nouns and self._only_one(item, load.sizes.amounts[0]))
             amounts = fitting(load.sizes, self.library.movements[item.work.movement])
             label = "" if label in PLAIN else label
-            told = [replace(a, division=" ".join(filter(None, (label, a.division)))) for a in amounts]
+            told = [_labelled(a, label) for a in amounts]
             level = {word for a in told for word in a.division.split()} - {"men", "women", "rx", "open"}
             if told and own and level and named and not any(a.division for a in own):
                 self.found[id(item)] = (*self.found[id(item)], *told)
@@ -150,11 +151,11 @@ class Sized:
 
     def _only_one(self, item: Node, told: Quantity) -> bool:
         """Return whether a level's load can only be for this line: no other load of the work is like it."""
-        loads = [self.found.get(id(other), ()) for other in self.items if self._kind(other) is SizeKind.LOAD]
+        loads = [self.own.get(id(other), ()) for other in self.items if self._kind(other) is self._kind(item)]
         alike = {
             row for row in loads if row and row[0].value and LEAST_SHARE <= told.value / row[0].value <= MOST_SHARE
         }
-        return alike == {self.found.get(id(item), ())}
+        return alike == {self.own.get(id(item), ())}
 
     def _same(self, item: Node) -> None:
         """Take the size of the same movement where it is written with one."""
@@ -216,7 +217,7 @@ class Sized:
             for said in (self.said[number] for number in below.get(id(item), ())):
                 for load in said.of(p.Loads):
                     label = label_before(said, load)
-                    named = [a if a.division else replace(a, division=label) for a in load.sizes.amounts]
+                    named = [_labelled(a, label) for a in load.sizes.amounts]
                     self.found[id(item)] = _distinct([*self.found.get(id(item), ()), *named])
                     self.taken |= {id(other) for at, other in self.apart if at is said}
                     item.tokens += said.tokens(load)
@@ -291,7 +292,7 @@ class Sized:
                     if gear.startswith("two") and _one_of_them(said, load):
                         self.single.add(id(item))
                     label = label_before(said, load)
-                    named += [a if a.division or not label else replace(a, division=label) for a in amounts]
+                    named += [_labelled(a, label) for a in amounts]
                     self.taken.add(id(load))
                     row = row or load.sizes.row
                     item.tokens += said.tokens(load)
@@ -444,6 +445,12 @@ class Sized:
             if not used and said.sentence.section in (Section.WORK, Section.LOADS) and self._matters(said, load):
                 yield Node(said.tokens(load), w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: what is it for?"))
 
+        for said in self.said if self.items else ():
+            open_rows = said.sentence.section in (Section.WORK, Section.LOADS) and not (said.used or said.doubted)
+            for row in said.of(p.LoadRow) if open_rows else ():
+                words = f"{said.text()[:LONGEST_DOUBT]}: which of them for which round?"
+                yield Node(said.tokens(row), w.Doubt(words))
+
     def _matters(self, said: Said, load: p.Loads) -> bool:
         works = any(work.counts for work in said.of(p.WorkLine))
         far = works and any(
@@ -457,6 +464,14 @@ class Sized:
             for amounts in self.found.values()
             for other in amounts
         )
+
+
+def _labelled(amount: Quantity, label: str) -> Quantity:
+    """Return an amount with the division named before it: “Scaled: 42.5 kg men / 30 kg women”."""
+    if not amount.division or not label:
+        return replace(amount, division=amount.division or label)
+    mixed = amount.division in DEFAULT_DIVISIONS and label not in PLAIN and not _sexed(label)
+    return replace(amount, division=f"{label} {amount.division}") if mixed else amount
 
 
 def _filled(amounts: Sequence[Quantity]) -> list[Quantity]:

@@ -28,7 +28,6 @@ from sorvek.core.workout.prose.doubts import (
     doubt_score,
     doubt_times,
     doubt_unread,
-    settle_others,
 )
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import (
@@ -40,6 +39,7 @@ from sorvek.core.workout.prose.kinds import (
     restated,
     take_title,
 )
+from sorvek.core.workout.prose.level_lines import settle_others
 from sorvek.core.workout.prose.lifts import (
     find_lifts,
     find_rising,

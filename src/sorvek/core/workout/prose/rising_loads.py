@@ -21,14 +21,21 @@ BARS = {"each bar", "each barbell", "every bar", "every barbell", "per bar", "pe
 def spread_loads(draft: Draft) -> None:
     """Give every round the load told for it, in its line or apart: “round 1: 40/30 kg, round 2: 50/35 kg”."""
     _spread_lines(draft)
+    if not _beside_own(draft) and _spread_told(draft):
+        for said in _with_rows(draft):
+            said.used = True
+
+
+def _spread_told(draft: Draft) -> bool:
+    """Write out rounds with the loads told apart from their lines; return whether there are any."""
     told = _rows(draft) or _numbered(draft)
     if not told:
-        return
+        return False
     body = draft.builder.body
     lacking = [item for node in draft.top() for item in node.items() if _lacks_load(draft, item)]
     if len(lacking) == len(told) and len({item.work.movement for item in lacking if item.work}) == 1:
         _in_order(lacking, told)  # three stages, each with a heavier bar
-        return
+        return True
     for at, node in enumerate(body):
         lifted = [item for item in node.items() if _lacks_load(draft, item)]
         times = rounds_of(node)
@@ -45,7 +52,32 @@ def spread_loads(draft: Draft) -> None:
         ]
         for said, _ in told:
             said.used = True
-        return
+        return True
+    return False
+
+
+def _beside_own(draft: Draft) -> bool:
+    """Add a row of one division to lines that each have a load of their own: “women use 95, 115, 125 lb”."""
+    items = [item for node in draft.top() for item in node.items()]
+    own = [item for item in items if item.work and item.work.sizes and _is_loaded(draft, item)]
+    done = False
+    for said in (said for said in draft.said if said.sentence.section not in SILENT):
+        for row in said.of(p.LoadRow):
+            names = {a.division for sizes in row.sizes for a in sizes.amounts}
+            told = [a.division for item in own if item.work and item.work.sizes for a in item.work.sizes.amounts]
+            if "" in names or len(row.sizes) != len(own) or any(told):
+                continue
+            other = "men" if names == {"women"} else "women" if names == {"men"} else ""
+            for item, sizes in zip(own, row.sizes, strict=True):
+                assert item.work is not None
+                assert item.work.sizes is not None
+                mine = tuple(replace(a, division=other) for a in item.work.sizes.amounts)
+                item.work = replace(
+                    item.work, sizes=replace(item.work.sizes, amounts=(*mine, *sizes.amounts), row=False)
+                )
+                item.tokens += said.sentence.tokens
+            said.used = done = True
+    return done
 
 
 def _in_order(items: list[Node], told: list[tuple[Said, Sizes]]) -> None:
@@ -88,9 +120,13 @@ def _loaded(line: Node, node: Node, turn: int, told: tuple[Said, Sizes] | None) 
     return copy
 
 
+def _with_rows(draft: Draft) -> list[Said]:
+    return [said for said in draft.said if said.sentence.section not in SILENT and said.of(p.LoadRow)]
+
+
 def _rows(draft: Draft) -> list[tuple[Said, Sizes]]:
     """Return the loads of rows that stand apart, those of men and of women together."""
-    said_of = [said for said in draft.said if said.sentence.section not in SILENT and said.of(p.LoadRow)]
+    said_of = _with_rows(draft)
     rows = [row.sizes for said in said_of for row in said.of(p.LoadRow)]
     return [(said_of[0], sizes) for sizes in joined(rows)] if said_of else []
 
@@ -134,5 +170,9 @@ def _at_each_bar(draft: Draft) -> bool:
 
 
 def _lacks_load(draft: Draft, item: Node) -> bool:
+    return item.work is not None and not item.work.sizes and _is_loaded(draft, item)
+
+
+def _is_loaded(draft: Draft, item: Node) -> bool:
     work = item.work
-    return work is not None and not work.sizes and draft.library.movements[work.movement].size is SizeKind.LOAD
+    return work is not None and draft.library.movements[work.movement].size is SizeKind.LOAD
