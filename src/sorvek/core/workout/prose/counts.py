@@ -21,6 +21,7 @@ from sorvek.core.workout.prose.words import Kind, ordinal
 MORE = {"more", "extra", "additional", "further"}
 
 CHANGING = (["to", "change"], ["to", "rotate"], ["for", "transition"])
+LEAST_EXTENSION_S = 30.0
 LEAST_CLIMB = 5  # “1 – 20” with a dash is a ladder, “1 – 2” is none
 COUNTDOWN = {"go", "start", "call", "count", "countdown", "counts", "beep", "lift"}
 
@@ -95,7 +96,11 @@ def span_at(row: WordRow, at: int) -> Span | None:
     if found is None or not 1 <= found[0] <= 4 * 3600:
         return None
     hi = at + found[1]
-    return Span(at, hi, found[0], _role(row, at, hi))
+    before = row.token(at - 1)
+    gated = before is not None and before.cue("adding") and any(t.cue("if", "before") for t in row.tokens[:at])
+    # “If you are done before 6:00, add 3 minutes”; a second is a penalty.
+    role = "extend" if gated and found[0] >= LEAST_EXTENSION_S else _role(row, at, hi)
+    return Span(at, hi, found[0], role)
 
 
 def _role(row: WordRow, lo: int, hi: int) -> str:

@@ -131,6 +131,8 @@ def _of_bare_level(said: Said) -> bool:
 def conditional(said: Said) -> bool:
     """Return whether counted work is only done now and then: “every time you break, do 5 burpees”."""
     tokens = said.sentence.tokens
+    if said.sentence.section is Section.TIE or said.cue("tiebreak"):
+        return False  # “tie-break: record your time at the end of each 500 m row”
     after = any(
         a.low == "after" and b.low in ("each", "every") and (c.kind is Kind.NUMBER or ordinal(c.low))
         for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)

@@ -35,7 +35,7 @@ def fold_rungs(draft: Draft) -> None:
     """Fold rungs that are listed one after the other, or said to rise, into a ladder."""
     builder = draft.builder
     lines = _tail_of(builder.body)
-    if lines and not builder.steps and _falls(draft, lines):
+    if lines and not builder.steps and (_listed_below(draft, lines) or _falls(draft, lines)):
         return
     if draft.facts.form is not w.Form.AMRAP and not builder.steps:
         if builder.etc and draft.facts.form is w.Form.FOR_TIME and len(period(lines)) > 1:
@@ -53,6 +53,30 @@ def fold_rungs(draft: Draft) -> None:
     step = builder.steps[0][1] if builder.steps else _told_on(draft, rungs)
     if len(rungs) > 1 or step is not None:
         _fold(draft, lines, rungs, step)
+
+
+def _listed_below(draft: Draft, lines: Sequence[Node]) -> bool:
+    """Fold the only rung where the counts of the others stand below it: “50 …, 50 …”, “40 of each”, “30 of each”."""
+    body, firsts = draft.builder.body, {node.work.counts for node in lines if node.work}
+    behind = body[body.index(lines[-1]) + 1 :]
+    told = [node for node in behind if isinstance(node.block, w.Doubt) and _counts_of_each(node)]
+    later = [count for node in told for count in _counts_of_each(node)]
+    if not told or told != behind[: len(told)] or len(firsts) != 1 or len(next(iter(firsts))) != 1:
+        return False
+    counts = (next(iter(firsts))[0], *later)
+    if len(set(counts)) == 1:
+        return False
+    for node in lines:
+        node.rising = True
+    at, tokens = body.index(lines[0]), [token for node in told for token in node.tokens]
+    body[at : at + len(lines) + len(told)] = [Node(tokens, w.Series(counts, ()), inner=list(lines))]
+    return True
+
+
+def _counts_of_each(node: Node) -> list[int]:
+    """Return the counts of a line that holds nothing else: “40 of each”, “then 30 each”."""
+    bare = _nothing_but_counts([t for t in node.tokens if t.low not in ("of each", "each", "movement", "exercise")])
+    return _of_each(node.tokens) if bare else []
 
 
 def _falls(draft: Draft, lines: Sequence[Node]) -> bool:

@@ -153,7 +153,29 @@ def _as_stages(draft: Draft) -> None:
         builder.body += node.inner
     if staged:
         _count_each(draft)
+        _like_before(draft)
         _end_stages(draft)
+
+
+def _like_before(draft: Draft) -> None:
+    """Write out stages that tell only what changes: “… and do 3 rounds with 4 squat cleans at 125/84 kg”."""
+    for before, node in pairwise(draft.builder.stages):
+        rounds = [inner for inner in before.inner if isinstance(inner.block, w.Rounds)]
+        lines, again = (rounds[0].inner if len(rounds) == 1 else []), node.inner
+        told = [item for inner in again for item in inner.items()]
+        if len(again) != 1 or len(told) != 1 or len(lines) < 2 or not all(line.work for line in lines):
+            continue
+        new, repeated = told[0].work, isinstance(again[0].block, w.Rounds)
+        said = draft.said[told[0].sentence].sentence.tokens
+        changed = new is not None and new.lo > 0 and said[new.lo - 1].low == "with"
+        old = [line for line in lines if line.work and new and line.work.movement == new.movement]
+        if not (repeated and changed and len(old) == 1):
+            continue
+        again[0].inner = [
+            told[0] if line is old[0] else replace(line, work=replace(line.work), tokens=list(told[0].tokens))
+            for line in lines
+            if line.work is not None
+        ]
 
 
 def _count_each(draft: Draft) -> None:
