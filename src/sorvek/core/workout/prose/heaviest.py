@@ -28,7 +28,7 @@ def lift_at(row: WordRow, at: int) -> Lift | None:
         if behind is None or behind.low.replace(" - ", " ") not in ("rm", "rep max", "max", "repetition maximum"):
             return None
         reps = int(token.number)
-    elif not token.cue("lift"):
+    elif not token.cue("lift") or _reps_behind(row, at):
         return None
     before = row.token(skip_back(row, at))
     ahead = row.token(cue + 1)
@@ -37,6 +37,12 @@ def lift_at(row: WordRow, at: int) -> Lift | None:
     if before is not None and before.kind is Kind.MOVEMENT and short and not named:
         return Lift(at, at + 1, before.name, "", reps) if lifted(row, before) else None
     return _lift_behind(row, at, cue, reps)
+
+
+def _reps_behind(row: WordRow, at: int) -> bool:
+    """Return whether reps are asked for and no load: “max rep overhead squats with the time left”."""
+    behind = row.token(at + 1)
+    return behind is not None and behind.low in ("rep", "reps", "repetitions") and not row.cue_at(at + 2, "lift")
 
 
 def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:

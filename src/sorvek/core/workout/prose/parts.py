@@ -82,7 +82,8 @@ def _bounded_otherwise(told: Sequence[Said]) -> bool:
 
 def _begins(told: Sequence[Said]) -> Parts:
     """Find the sentences with which parts begin, each with its own time."""
-    found, open_ended = Parts(), any(said.cue("amrap") for said in told)
+    found = Parts()
+    open_ended = any(said.cue("amrap") or (said.has(p.Range) and MAX & said.low()) for said in told)
     for at, said in enumerate(told):
         begun = _begin(said, told[at + 1] if at + 1 < len(told) else None, open_ended)
         begun = begun or _listed(told, at)
@@ -165,7 +166,7 @@ def _begin(said: Said, ahead: Said | None, open_ended: bool) -> tuple[float, lis
         for span in said.of(p.Span)
         if span.role in ("amrap", "", "within", "every") and span.seconds >= LEAST_TIME_S
     ]
-    most = said.cue("amrap") or any(token.low.split()[0] in MAX for token in said.sentence.tokens)
+    most = _most(said)
     for found in said.of(p.Range):
         rest = any(token.cue("rest") for token in said.sentence.tokens)
         follows = ahead is not None and (ahead.cue("amrap") or bool(MAX & ahead.low()))
@@ -191,18 +192,28 @@ def _begin(said: Said, ahead: Said | None, open_ended: bool) -> tuple[float, lis
 
 
 def _listed(told: Sequence[Said], at: int) -> tuple[float, list[Token]] | None:
-    """Return the time for a list that ends with as many as possible and is repeated after a rest.
+    """Return the time told above a list that ends with as many as possible.
 
     “Athletes have 3 minutes to do: 30 double-unders, …, max snatches. Rest 1 minute. Repeat for 4 rounds.”
     """
-    spans = [span for span in told[at].of(p.Span) if span.role in ("", "within")]
-    ends = next((i for i in range(at + 1, len(told)) if any(x.role == "rest" for x in told[i].of(p.Span))), 0)
-    if len(spans) != 1 or not ends or told[at].has(p.WorkLine) or not HAVE & told[at].low():
+    said = told[at]
+    spans = [span for span in said.of(p.Span) if span.role in ("", "within")]
+    opens = bool(HAVE & said.low()) or (len(spans) == 1 and spans[0].lo == 0)
+    if len(spans) != 1 or said.has(p.WorkLine) or not opens or spans[0].seconds < LEAST_TIME_S:
         return None
-    listed, after = told[at + 1 : ends], told[ends:]
-    most = listed and MAX & listed[-1].low() and any(not work.counts for work in listed[-1].of(p.WorkLine))
-    again = any(said.cue("repeat") and said.of(p.RoundCount) for said in after)
-    return (spans[0].seconds, told[at].tokens(spans[0])) if most and again else None
+    timed = (i for i in range(at + 1, len(told)) if told[i].has(p.Span, p.Range))
+    listed = [other for other in told[at + 1 : next(timed, len(told))] if other.has(p.WorkLine) and not _scores(other)]
+    most = listed and _most(listed[-1]) and any(not work.counts for work in listed[-1].of(p.WorkLine))
+    return (spans[0].seconds, said.tokens(spans[0])) if most else None
+
+
+def _scores(said: Said) -> bool:
+    return said.cue("score") or said.sentence.section is Section.SCORE
+
+
+def _most(said: Said) -> bool:
+    """Return whether a sentence asks for as many as possible: “max push-ups”, “max reps of burpees”."""
+    return said.cue("amrap") or any(token.low.split()[0] in MAX for token in said.sentence.tokens)
 
 
 def _paced(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | None] | None:
@@ -215,7 +226,7 @@ def _paced(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | Non
         whole = [span for span in said.of(p.Span) if length and span.seconds > length and not span.seconds % length]
         rounds = [one for one in said.of(p.RoundCount) if one.count > 1]
         listed = [other for other in told[at : at + MOST_LISTED] if other.has(p.WorkLine)]
-        most = [other for other in listed if MAX & other.low() and any(not x.counts for x in other.of(p.WorkLine))]
+        most = [other for other in listed if _most(other) and any(not x.counts for x in other.of(p.WorkLine))]
         if length and most and (whole or rounds):
             times = rounds[0].count if rounds else round(whole[0].seconds / length)
             found = Parts({id(listed[0]): (length, said.sentence.tokens)}, times=times, clocked=True)
