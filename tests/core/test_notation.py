@@ -143,7 +143,10 @@ def test_a_max_lift_stands_alone_as_its_own_form():
         ("max in 5:00\n", "line 1"),
         ("for time\n5 burpees\nthen at 8:00, max snatch in 5:00", "line 3, column 1: .* by when the work is over"),
         ("for time, cap 7:00\n5 burpees\nthen at 6:00, max snatch in 5:00", "before the work is over at 7:00"),
-        ("for time\n5 burpees\nthen max snatch in 5:00, rest 1:00", "line 3, .* nothing comes behind the last lift"),
+        (
+            "for time\n5 burpees\nthen max snatch in 5:00, rest 1:00",
+            "line 3, .* nothing comes behind the last lift",
+        ),
     ],
 )
 def test_a_max_lift_that_cannot_be_says_why(text, words):

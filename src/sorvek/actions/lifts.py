@@ -42,7 +42,7 @@ class LiftEntry:
 
     @property
     def pause_s(self) -> float:
-        """Return the rest between the work and the window, as the plan in force leaves it; 0 without work before."""
+        """Return the rest between the work and the window as the plan in force leaves it; 0 without work before."""
         return self.lift.pause_s(self.before.timeline.end_s) if self.lift and self.before else 0.0
 
     @cached_property

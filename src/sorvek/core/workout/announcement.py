@@ -17,13 +17,16 @@ _FORM = re.compile(
     rf"|max (?!rep)[\w &-]+ in {_CLOCK}|divisions .*)\s*(#.*)?"
 )
 _OWN = re.compile(
-    r".*(\d rounds|reps [0-9-]+|ladder .*|repeat|window|stage cap .*):\s*(#.*)?|.* @ .*|then (rest|at) \d+:\d+, max .*",
+    r".*(\d rounds|reps [0-9-]+|ladder .*|repeat|window|stage cap .*):\s*(#.*)?|.* @ .*"
+    r"|then (rest|at) \d+:\d+, max .*",
     re.IGNORECASE,
 )
-_SHAPED = re.compile(r"\s*(#.*|[^.,;()?!:]*(\d[.,]\d[^.,;()?!:]*)*(#.*)?|.*:\s*(#.*)?|(then|first) (rest \S+, |at \S+, )?max .*|rest .*)")
-MOSTLY = (
-    0.8  # share of lines shaped like notation from which a text with a format line is broken notation; judgement
+_SHAPED = re.compile(
+    r"\s*(#.*|[^.,;()?!:]*(\d[.,]\d[^.,;()?!:]*)*(#.*)?|.*:\s*(#.*)?"
+    r"|(then|first) (rest \S+, |at \S+, )?max .*|rest .*)"
 )
+# Share of lines shaped like notation from which a text with a format line is broken notation; judgement.
+MOSTLY = 0.8
 
 
 def _looks_like_notation(text: str) -> bool:

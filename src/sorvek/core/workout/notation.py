@@ -308,15 +308,17 @@ class _Reader(Transformer[Any, Any]):
         return seconds
 
     def lift(self, when: Token | None, before: Any, *told: Any) -> w.MaxLift:
-        *told, behind_s, comment = told
-        lift = self._lift(*told, comment)
+        parts, rising, window_s, tries, behind_s, comment = told
+        lift = self._lift(parts, rising, window_s, tries, comment)
         first = when is not None and str(when).lower() == "first"
         rest_s, at_s = before or (0.0, 0.0)
         if when is not None and first and before:
             place, remedy = _place(when), "write “first max …, rest 2:00”, or “then rest 2:00, max …” last"
             raise NotationError(place, "nothing stands before a first lift to rest from", remedy)
         if when is not None and not first and behind_s:
-            raise NotationError(_place(when), "nothing comes behind the last lift to rest for", "leave the rest out")
+            raise NotationError(
+                _place(when), "nothing comes behind the last lift to rest for", "leave the rest out"
+            )
         return replace(lift, first=first, rest_s=behind_s or rest_s, at_s=at_s)
 
     def _lift(self, parts: Any, rising: Any, window_s: Any, tries: int | None, comment: Any) -> w.MaxLift:

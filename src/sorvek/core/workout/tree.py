@@ -257,7 +257,7 @@ class MaxLift:
 
     `more` are the further parts of a complex, done without putting the bar down; `attempts` how many are allowed
     (None: any); `rising` a bar whose loads are given; `second` another lift whose best is added to this one's;
-    `rest_s` an obligatory rest before it, or behind a first lift; `at_s` the clock of the workout at which it begins
+    `rest_s` an obligatory rest before it, or behind a first lift; `at_s` the workout's clock at which it begins
     (0: by no clock).
     """
 

@@ -309,7 +309,8 @@ class Builder:
             return
         listing = self._counting() and not self.open[-1].inner
         sided = phrase.side is not w.Side.BOTH
-        if not (phrase.counts or sided or listing) and phrase.sizes and self._known(phrase.movement):
+        asked = phrase.counts or sided or listing or self._most(said, phrase)
+        if not asked and phrase.sizes and self._known(phrase.movement):
             return
         if not phrase.counts and said.has(p.Lift):
             return

@@ -35,7 +35,8 @@ def join_levels(draft: Draft) -> None:
     versions = [version for version in _versions(draft.said) if version.works]
     if len(versions) < 2 or any(said.of(p.WorkLine) for said in _before(draft, versions[0].heading)):
         return
-    first, *others = versions
+    first = next((version for version in versions if version.division in ALL), versions[0])
+    others = [version for version in versions if version is not first]
     for said in first.said:
         said.sentence.section = Section.WORK
     for other in others:
@@ -63,12 +64,15 @@ def open_levels(draft: Draft) -> None:
 
 def _versions(said_of: Sequence[Said]) -> list[_Version]:
     found: list[_Version] = []
-    inside = False
+    inside, in_line = False, _in_line(said_of)
     for said in said_of:
         sentence = said.sentence
         name, used = division_at(sentence.tokens, 0) if sentence.heading or sentence.first else ("", 0)
         words = [token for token in sentence.tokens if not token.mark(":")]
-        if used and used == len(words):
+        if id(said) in in_line:
+            found.append(_Version(in_line[id(said)], said, [said]))
+            inside = False
+        elif used and used == len(words):
             found.append(_Version(name, said, []))
             inside = True
         elif sentence.heading or not inside or sentence.section is not found[-1].heading.sentence.section:
@@ -76,6 +80,23 @@ def _versions(said_of: Sequence[Said]) -> list[_Version]:
         else:
             found[-1].said.append(said)
     return found
+
+
+def _in_line(said_of: Sequence[Said]) -> dict[int, str]:
+    """Return the sentences, by identity, that hold the whole work of a level behind its name, and the level.
+
+    “RX: 3 rounds for time of 12 bar muscle-ups, 12 power snatches”; none unless there are two.
+    """
+    found: dict[int, str] = {}
+    for said in said_of:
+        tokens = said.sentence.lead or said.sentence.tokens
+        name, used = division_at(tokens, 0)
+        behind = tokens[used : used + 1]
+        named = used and (bool(said.sentence.lead) or (behind and behind[0].mark(":–-")))
+        works = [work for work in said.of(p.WorkLine) if work.counts]
+        if named and works and said.has(p.RoundCount, p.RepCounts):
+            found[id(said)] = name
+    return found if len(found) > 1 else {}
 
 
 def _before(draft: Draft, heading: Said) -> list[Said]:

@@ -41,6 +41,36 @@ def before_the_first(draft: Draft) -> None:
             return
 
 
+def between_rounds(draft: Draft) -> None:
+    """Leave work that is done between rounds out of the last: “between rounds: 40 double-unders”."""
+    body = draft.builder.body
+    for at, node in enumerate(body):
+        last, times = (node.inner[-1] if node.inner else None), rounds_of(node)
+        if last is None or last.work is None or times < LEAST_LINES or len(node.inner) < LEAST_LINES:
+            continue
+        said = draft.said[last.sentence]
+        before = said.sentence.tokens[: last.work.lo]
+        told = any(token.low == "between" for token in before) and said.cue("rounds", "each_round", "set")
+        told = told and "after" not in said.low()  # “between the rounds and after the last”
+        plain = all(inner.work is not None for inner in node.inner)
+        if not (told and plain and last.work.counts):
+            continue
+        ends = [of_one_round(inner, node, times - 1) for inner in node.inner[:-1]]
+        shorter = _fewer_rounds(node)
+        if isinstance(shorter, w.Series) and len(shorter.counts) == 1:
+            body[at : at + 1] = [*(of_one_round(inner, node, 0) for inner in node.inner), *ends]
+        else:
+            body[at : at + 1] = [replace(node, block=shorter), *ends]
+        return
+
+
+def _fewer_rounds(node: Node) -> w.Block:
+    """Return a block without its last round."""
+    if isinstance(node.block, w.Rounds):
+        return replace(node.block, count=node.block.count - 1)
+    return w.Series(_series(node)[:-1], ())
+
+
 def interleave_series(draft: Draft) -> None:
     """Write lines that each have a series of their own round by round: “thrusters: 30-20-10, rows: 60-40-20”."""
     body = draft.builder.body

@@ -407,7 +407,8 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
         and any(t.cue("every") for t in row.tokens[:at])
     )
     rested = behind.low == "sets" and any(t.cue("rest") for t in row.tokens) and row.tokens[-1].mark(":")
-    sets = sets or (paced and behind.cue("set")) or rested
+    each = behind.low == "sets" and any(t.cue("for_time") for t in row.tokens[index:])  # “2 sets, each for time”
+    sets = sets or (paced and behind.cue("set")) or rested or each
     once = token.number == 1 and behind.low == "time"
     if behind.cue("rounds") or rft or listed or sets or once:
         return RoundCount(at, index if rft else index + 1, int(token.number), row.points(at))

@@ -13,6 +13,7 @@ from sorvek.core.workout.prose.words import Kind, Token
 
 # So many words behind the cue the lift is looked for, farther where the parts of a complex follow.
 FARTHEST, FARTHEST_PART = 8, 16
+LEAST_LOAD = 20  # no barbell is lighter, in kg or lb; “max snatches 135/95”
 REPS = {"single": 1, "double": 2, "triple": 3}
 # Words that stand between the parts of a complex.
 JOINS = {"and", "then", "into", "plus", "followed by"}
@@ -83,7 +84,10 @@ def _loaded(row: WordRow, at: int) -> bool:
     """Return whether a movement in the plural has its load right behind it."""
     sizes = sizes_at(row.tokens, skip(row.tokens, at + 1, {"at", "with"}, ",(@-–:"), set())
     plural = row.tokens[at].low.endswith("s")
-    return plural and sizes is not None and any(amount.unit in ("kg", "lb") for amount in sizes.amounts)
+    if not plural or sizes is None:
+        return False
+    bare = len(sizes.amounts) == 2 and all(not a.unit and a.value >= LEAST_LOAD for a in sizes.amounts)
+    return bare or any(amount.unit in ("kg", "lb") for amount in sizes.amounts)
 
 
 def _parts_behind(row: WordRow, at: int, joined: bool) -> tuple[int, tuple[tuple[str, int], ...], bool]:

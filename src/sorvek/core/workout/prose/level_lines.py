@@ -128,7 +128,7 @@ def _of_its_kind(draft: Draft, name: str, mine: set[str]) -> str:
 
 
 def _free_loads(draft: Draft, said: Said) -> None:
-    """Let the loads of a sentence stand apart, so that they are not taken for those of the movements beside them."""
+    """Let the loads of a sentence stand apart: they are not those of the movements beside them."""
     works, loads = said.of(p.WorkLine), said.of(p.Loads)
     named = {i for work in works for i in range(work.lo, work.sizes.lo if work.sizes else work.hi)}
     place = {i: at for at, i in enumerate(i for i in range(len(said.sentence.tokens)) if i not in named)}

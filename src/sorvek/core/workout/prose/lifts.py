@@ -209,7 +209,10 @@ def _lift_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Toke
         return behind[0][1].seconds, behind[0][0].tokens(behind[0][1])
     if draft.facts.form is w.Form.LIFT:
         spans = [
-            (s, span) for s in draft.said for span in s.of(p.Span) if span.role in ("", "cap", "within", "amrap")
+            (s, span)
+            for s in draft.said
+            for span in s.of(p.Span)
+            if span.role in ("", "cap", "within", "amrap") or (span.role == "every" and s.cue("window"))
         ]
         return (spans[0][1].seconds, spans[0][0].tokens(spans[0][1])) if spans else None
     before = draft.said[: draft.said.index(said)][-1:]
@@ -280,6 +283,9 @@ def _add_second(draft: Draft, others: Sequence[tuple[Said, p.Lift]]) -> None:
     timed = [(said, again, _second_time(draft, said, again)) for said, again in others]
     if lift and summed and draft.facts.form is w.Form.LIFT and timed and timed[0][2] is not None:
         said, again, found = timed.pop(0)
+        if _one_window(said):
+            words = f"{said.text()[:LONGEST_DOUBT]}: one window for both? In the notation each lift has its own"
+            ask(draft, words, said.sentence.tokens)
         seconds, tokens = found or (0.0, [])
         second = w.MaxLift(again.movement, seconds, "", again.reps, again.more)
         draft.facts.lift = replace(lift, second=second)
@@ -289,6 +295,11 @@ def _add_second(draft: Draft, others: Sequence[tuple[Said, p.Lift]]) -> None:
     for said, again, _ in timed:
         words = f"{said.text()[:LONGEST_DOUBT]}: another lift; two are read where it says that they are added up"
         ask(draft, words, said.tokens(again))
+
+
+def _one_window(said: Said) -> bool:
+    """Return whether two lifts share one time: “15 minutes to establish a 1RM snatch and a 1RM clean and jerk”."""
+    return len(said.of(p.Lift)) > 1 and len(said.of(p.Span)) == 1 and not {"each", "per", "every"} & said.low()
 
 
 def _second_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]] | None:

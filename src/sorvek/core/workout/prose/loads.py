@@ -250,14 +250,18 @@ class Sized:
         """Take the only kettlebell, dumbbell or ball there is, where nothing is said of this line."""
         words = {word for token in item.tokens for word in token.low.split()}
         gear = "dumbbell" if {"db", "dumbbell"} & words else self._gear(item)
-        same = [o for o in self.items if id(o) in self.found and self._gear(o) == gear]
+        same = [o for o in self.items if id(o) in self.found and (self._gear(o) == gear or self._in_words(o, gear))]
         alike = {self.found[id(o)] for o in same}
-        held = self._kind(item) is SizeKind.LOAD and gear in ("kettlebell", "dumbbell", "ball")
+        held = self._kind(item) is SizeKind.LOAD and gear in ("kettlebell", "dumbbell", "ball", "plate")
         if held and len(alike) == 1 and item.work and not item.work.sizes:
             self.found[id(item)] = alike.pop()
             two = any(self._two_handed(o) or any(a.pair for a in self.found[id(o)]) for o in same)
             if self._two_handed(item) and not two:
                 self.single.add(id(item))
+
+    def _in_words(self, item: Node, gear: str) -> bool:
+        """Return whether a line names what it is done with: “overhead lunges (45/25 lb plate)”."""
+        return gear in self.said[item.sentence].low()
 
     def _two_handed(self, item: Node) -> bool:
         return item.work is not None and self.library.movements[item.work.movement].gear.startswith("two")

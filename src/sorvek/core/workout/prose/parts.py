@@ -202,7 +202,9 @@ def _listed(told: Sequence[Said], at: int) -> tuple[float, list[Token]] | None:
     if len(spans) != 1 or said.has(p.WorkLine) or not opens or spans[0].seconds < LEAST_TIME_S:
         return None
     timed = (i for i in range(at + 1, len(told)) if told[i].has(p.Span, p.Range))
-    listed = [other for other in told[at + 1 : next(timed, len(told))] if other.has(p.WorkLine) and not _scores(other)]
+    listed = [
+        other for other in told[at + 1 : next(timed, len(told))] if other.has(p.WorkLine) and not _scores(other)
+    ]
     most = listed and _most(listed[-1]) and any(not work.counts for work in listed[-1].of(p.WorkLine))
     return (spans[0].seconds, said.tokens(spans[0])) if most else None
 

@@ -14,7 +14,7 @@ from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft, origins
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
-from sorvek.core.workout.prose.by_round import before_the_first, beside_each, interleave_series
+from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
 from sorvek.core.workout.prose.by_sex import join_sexes
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.doubts import (
@@ -172,6 +172,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     spread_loads(draft)
     beside_each(draft)
     before_the_first(draft)
+    between_rounds(draft)
     interleave_series(draft)
     fold_windows(draft)
     fold_rungs(draft)

@@ -56,7 +56,7 @@ def fold_rungs(draft: Draft) -> None:
 
 
 def _listed_below(draft: Draft, lines: Sequence[Node]) -> bool:
-    """Fold the only rung where the counts of the others stand below it: “50 …, 50 …”, “40 of each”, “30 of each”."""
+    """Fold the only rung where the counts of the others stand below it: “50 …”, “40 of each”, “30 of each”."""
     body, firsts = draft.builder.body, {node.work.counts for node in lines if node.work}
     behind = body[body.index(lines[-1]) + 1 :]
     told = [node for node in behind if isinstance(node.block, w.Doubt) and _counts_of_each(node)]

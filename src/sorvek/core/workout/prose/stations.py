@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.phrases import whole
 from sorvek.core.workout.prose.words import Token
 
 LEAST_STATIONS = 2
+MOST_BEHIND = 4  # words behind a rest that say what it follows
 EACH = {"each", "per", "every", "apiece"}
 
 
@@ -36,20 +37,44 @@ def find_stations(told: Sequence[Said]) -> Stations | None:
         rested = len(resting) == 1 and working and working[0].lo < resting[0].lo
         if not (working and (rested or apart)) or head.has(p.WorkLine):
             continue
-        stations = list(takewhile(_station, told[at + 1 :]))
+        stations = _without_loads(list(takewhile(_station, told[at + 1 :])))
         if len(stations) < LEAST_STATIONS:
             continue
         tokens = head.tokens(working[0])
+        after_laps = resting and _of_laps(head, resting[0])
+        if after_laps:  # it follows the last station of every round
+            last, tokens = stations[-1], [*tokens, *head.tokens(resting[0])]
+            end = len(last.sentence.tokens)
+            last.phrases = [*last.phrases, p.Span(end, end, resting[0].seconds, "rest")]
+            head.phrases = [phrase for phrase in head.phrases if phrase is not resting[0]]
         for rest in told[at + 1 + len(stations) : at + 2 + len(stations)]:
             if rest.sentence.words == 1 and rest.cue("rest"):  # a station of rest
                 rest.phrases = [p.Span(0, len(rest.sentence.tokens), working[0].seconds, "rest")]
         found = Stations({id(said): (working[0].seconds, tokens) for said in stations})
-        lap_s = len(stations) * (working[0].seconds + sum(span.seconds for span in resting))
+        rests = 1 if after_laps else len(stations)
+        lap_s = len(stations) * working[0].seconds + rests * sum(span.seconds for span in resting)
         whole = [span for span in working[1:] if span.seconds % lap_s == 0]
         if whole:
             found.times, found.tokens = round(whole[0].seconds / lap_s), head.tokens(whole[0])
         return found
     return None
+
+
+def _of_laps(head: Said, rest: p.Span) -> bool:
+    """Return whether a rest comes after a round of all stations: “no rest between them, 1:00 after each round”."""
+    behind = head.sentence.tokens[rest.hi : rest.hi + MOST_BEHIND]
+    return any(token.cue("each_round", "rounds") for token in behind)
+
+
+def _without_loads(stations: list[Said]) -> list[Said]:
+    """Return stations without what only gives one its load below them: “Wall balls: 9/6 kg”."""
+    seen: set[str] = set()
+    for at, said in enumerate(stations):
+        work = said.of(p.WorkLine)[0]
+        if work.movement in seen and work.sizes:
+            return stations[:at]
+        seen.add(work.movement)
+    return stations
 
 
 def split_stations(draft: Draft) -> None:

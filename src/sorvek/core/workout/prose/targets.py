@@ -22,6 +22,11 @@ def target_of(node: Node, said: Sequence[Said], items: Sequence[Node], divisions
     if not found:
         for other in said:
             loads = other.of(p.Loads) if other.sentence.section is not Section.SCALED else []
+            loads += [  # “Wall balls: 9/6 kg, 3/2.7 m”, below the work
+                p.Loads(work.lo, work.hi, work.sizes, ())
+                for work in other.of(p.WorkLine)
+                if work.sizes and not work.counts and node.work and work.movement == node.work.movement
+            ]
             for load in loads:
                 label = label_before(other, load)
                 heights = [a if a.division else replace(a, division=label) for a in _heights(load.sizes.amounts)]
