@@ -16,6 +16,7 @@ Spans = Sequence[tuple[Said, p.Span]]
 MOST_START = 4  # words of a line that says when something begins
 MOST_BEFORE = 7  # words between “each round” and its cap: “each round has a cap of 4 minutes”
 HALL = {"heat", "heats", "lane", "lanes", "briefing", "video", "arrive", "doors"}
+SHORTEST_FORM = 4  # words of a line that says nothing but “AMRAP in 8 minutes”
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
 MOST = {"max", "maximum"}
 FREE_ORDER = {"partition", "partitioned", "partitioning"}
@@ -68,6 +69,7 @@ def find_bounds(draft: Draft) -> None:
         said, span = ahead
         _form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
     elif timed or told.role("cap"):
+        _ask_open_end(draft, told, timed)
         _for_time(draft, timed, told.spans)
     elif again := _repeated(told):
         said, span = again
@@ -198,6 +200,21 @@ def _ask_parts(draft: Draft, told: _Told) -> None:
             )
 
 
+def _ask_open_end(draft: Draft, told: _Told, timed: Sequence[Said]) -> None:
+    """Ask about work for as many reps as possible behind work for time."""
+    for said in told.cue("amrap") if timed else ():
+        conditional = said.cue("if", "score", "tiebreak") or {"not", "unfinished", "finish"} & said.low()
+        alone = said.sentence.words <= SHORTEST_FORM and said.sentence.section is Section.WORK
+        if (
+            alone
+            and not conditional
+            and said is not timed[0]
+            and draft.said.index(said) > draft.said.index(timed[0])
+        ):
+            words = "one part for time and one for reps: the notation has words for one score only"
+            ask(draft, words, said.sentence.tokens)
+
+
 def _on_the_minute(draft: Draft, told: _Told) -> bool:
     """Take work that begins anew every so often: “every 2:00 for 8 rounds”, “EMOM 10”."""
     open_ended = told.has(p.Step) or told.cue("until_missed")
@@ -250,7 +267,8 @@ def _apart(told: _Told) -> bool:
 def _told_apart(told: _Told) -> tuple[w.Every, list[Token]] | None:
     """Return rounds that begin by the clock, told in two sentences: “10 rounds. One starts every 2:00”."""
     counts = [(said, x) for said in told.usable for x in said.of(p.RoundCount) if x.count > 1 and not x.pointed]
-    paced = [(said, span) for said, span in told.spans if _each(said, span) and said.cue("rounds")]
+    begins = ("rounds", "each_round")
+    paced = [(said, span) for said, span in told.spans if _each(said, span) and said.cue(*begins)]
     if len(counts) != 1 or len(paced) != 1 or paced[0][0].has(p.WorkLine):
         return None
     (said, span), (other, rounds) = paced[0], counts[0]

@@ -73,6 +73,13 @@ class Builder:
         if not self.open:
             self.deeper = False
 
+    def rest_inside(self) -> None:
+        """Put a rest at the very end into the rounds before it: nothing else comes that it could part them from."""
+        last = [node for node in self.body if not isinstance(node.block, w.Doubt)][-2:]
+        if len(last) == 2 and isinstance(last[0].block, w.Rounds) and isinstance(last[1].block, w.Rest):
+            self.body.remove(last[1])
+            last[0].inner.append(last[1])
+
     def put(self, node: Node) -> None:
         """Add a block where the text stands."""
         node.sentence = self.number
@@ -142,7 +149,7 @@ class Builder:
         """Repeat to the end what is done as often as there is time for: “then max ring muscle-ups”."""
         last = self.place()[-1] if self.place() else None
         work = last.work if last is not None and last.sentence == self.number else None
-        opens = said.cue("then") or said.sentence.tokens[0].low in ("max", "maximum")
+        opens = said.cue("then", "remaining") or said.sentence.tokens[0].low in ("max", "maximum")
         most = {"max", "maximum"} & said.low() and opens and not said.has(p.Lift)
         if (
             self.amrap
@@ -342,8 +349,9 @@ class Builder:
     def _most(self, said: Said, phrase: p.WorkLine) -> bool:
         """Return whether an AMRAP is, or ends with, as many of a movement as there is time for: “max burpees”."""
         back = 4 if phrase.unit else 2  # “max calories on the rower”
-        before = {token.low for token in said.sentence.tokens[max(0, phrase.lo - back) : phrase.lo]}
-        return self.amrap and bool({"max", "maximum"} & before)
+        near = {token.low for token in said.sentence.tokens[max(0, phrase.lo - back) : phrase.hi]}
+        near |= said.low() if said.cue("remaining") else set()  # “row for max calories in the time left”
+        return self.amrap and bool({"max", "maximum"} & near)
 
     def _counts_so(self, tokens: Sequence[Token]) -> bool:
         """Return whether words are nothing but a count that was read before."""

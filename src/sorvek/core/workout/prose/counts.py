@@ -380,6 +380,8 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
         return RoundCount(at, at + 1, 2 if token.low == "twice" else 3, row.points(at))
     if not whole(token):
         return None
+    if at and row.lead(at) in ("x", "×") and _timed_before(row, at):
+        return RoundCount(at - 1, at + 1, int(token.number))
     index = skip(
         row.tokens,
         at + 1,
@@ -413,6 +415,13 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
     if behind.cue("rounds") or rft or listed or sets or once:
         return RoundCount(at, index if rft else index + 1, int(token.number), row.points(at))
     return None
+
+
+def _timed_before(row: WordRow, at: int) -> bool:
+    """Return whether a number behind “x” is how often something with a time is done: “2 min AMRAP x 4, …”."""
+    behind = row.token(at + 1)
+    ends = behind is None or behind.mark(",.:;)(–-")
+    return ends and any(token.cue("amrap", "window") for token in row.tokens[:at])
 
 
 def numbered_at(row: WordRow, at: int) -> Phrase | None:

@@ -47,7 +47,8 @@ def take_title(draft: Draft) -> None:
     again = headed and any(other.cue(*forms) for other in draft.said[1:])
     kinds = (p.WorkLine, p.RepCounts, p.RoundCount, p.Range, *(() if again else (p.Span,)))
     plain = named or (sentence.heading and not said.of(p.Range)) or not said.has(*kinds)
-    bounding = any(token.cue(*forms) for token in sentence.tokens) and not again
+    timed = bool(said.of(p.Span)) and said.cue("amrap")  # “2 min AMRAP x 4, rest 2 min between”
+    bounding = any(token.cue(*forms) for token in sentence.tokens) and (timed or not again)
     headed_line = bool(sentence.lead) or sentence.heading
     alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or headed_line
     parted = any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
@@ -100,6 +101,8 @@ def is_work(draft: Draft, said: Said) -> bool:
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said) or "example" in said.low():
         return False
+    if works and not firm and sentence.words <= SHORT_FORM and "ladder" in said.low() and not _structured(said):
+        return False  # “Double-under ladder”
     most = bool(MOST & said.low()) and draft.facts.form in (w.Form.AMRAP, w.Form.PARTS)
     if not (firm or _structured(said)):
         return bool(works) and not said.cue("score") and (_only_work(said) or bool(said.cue("amrap")) or most)

@@ -34,6 +34,8 @@ LEAST_DUMBBELL_LB = 35
 BARE_LB = (45, 35)
 # What another level lifts, as a share of the first one's load; judgement.
 LEAST_SHARE, MOST_SHARE = 0.5, 1.4
+# A qualifier's bar as a share of the usual load; judgement.
+LEAST_USUAL, MOST_USUAL = 0.6, 1.8
 MOST_AHEAD = 8  # words behind a movement that may say whose load it has
 FAR = 3.0  # a load so many times the usual one, or less than its inverse, is of another movement; judgement
 LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
@@ -47,6 +49,20 @@ def _cast(movement: Movement, values: Sequence[float]) -> str:
         return "kg"
     held = movement.gear.split(";")[0] in ("dumbbell", "two dumbbells")
     return "lb" if held and max(values) >= LEAST_DUMBBELL_LB else ""
+
+
+def _likely(movement: Movement, values: Sequence[float]) -> str:
+    """Return the unit in which loads of a bar are near the usual ones, empty where both or none would be.
+
+    Loads in lb end in 5, as plates of 10, 25 and 45 lb on a bar of 45 or 35 lb do (common practice, no source).
+    """
+    if not movement.gear.startswith("barbell") or len(values) < 2:
+        return ""
+    shares = {unit: values[0] * per / movement.ref_men for unit, per in (("kg", 1.0), ("lb", KG_PER_LB))}
+    near = [unit for unit, share in shares.items() if LEAST_USUAL <= share <= MOST_USUAL]
+    if any(value % 10 != 5 for value in values):
+        near = [unit for unit in near if unit != "lb"]
+    return near[0] if len(near) == 1 else ""
 
 
 class Sized:
@@ -439,7 +455,8 @@ class Sized:
             return "in m or ft?", ""
         cast_kg = "kettlebell" in movement.gear and all(a.value in KETTLEBELLS_KG for a in amounts)
         halves = any(a.value % 1 for a in amounts)  # 22.5 and 42.5 are sizes in kg only
-        unit = self.unit or ("kg" if cast_kg or halves else _cast(movement, [a.value for a in amounts]))
+        values = [a.value for a in amounts]
+        unit = self.unit or ("kg" if cast_kg or halves else _cast(movement, values) or _likely(movement, values))
         return ("", unit) if unit else ("in kg or lb?", "")
 
     def unused(self) -> Iterator[Node]:
@@ -449,7 +466,7 @@ class Sized:
             if not used and said.sentence.section in (Section.WORK, Section.LOADS) and self._matters(said, load):
                 yield Node(said.tokens(load), w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: what is it for?"))
 
-        for said in self.said if self.items else ():
+        for said in self.said:
             open_rows = said.sentence.section in (Section.WORK, Section.LOADS) and not (said.used or said.doubted)
             for row in said.of(p.LoadRow) if open_rows else ():
                 words = f"{said.text()[:LONGEST_DOUBT]}: which of them for which round?"

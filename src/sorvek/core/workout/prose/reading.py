@@ -164,6 +164,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
         elif not said.used and listed(said):
             draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])
     draft.builder.close()
+    draft.builder.rest_inside()
     if parts.begins:
         close_parts(draft, parts)
     else:

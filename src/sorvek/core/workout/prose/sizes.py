@@ -64,7 +64,9 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
         token = tokens[index]
         if token.cue("level"):
             plain = token.low.replace("'", "").replace("’", "")
-            name = {"rxd": "rx", "as prescribed": "rx", "master": "masters"}.get(plain, plain)
+            name = {"rxd": "rx", "as prescribed": "rx", "master": "masters", "inter": "intermediate"}.get(
+                plain, plain
+            )
             level = name if level in ("", *PLAIN) else level
         elif token.cue("men", "women") and not sex:
             sex = token.name
