@@ -172,7 +172,7 @@ class Builder:
                 self.steps.append((said, phrase))
             case p.Range():
                 self._range(said, phrase)
-            case p.Unknown() if self._counts_so(said.tokens(phrase)):
+            case p.Unknown() if self._counts_so(said.tokens(phrase)) or self._both_hands(said, phrase):
                 pass  # “the squats stay at ten”
             case p.Unknown():
                 self.doubt(words_of(said.tokens(phrase)), said.tokens(phrase))
@@ -357,6 +357,13 @@ class Builder:
         """Return whether words are nothing but a count that was read before."""
         said = [token for token in tokens if token.kind is not Kind.MARK]
         return len(said) == 1 and said[0].number in {count for _, count in self.visits()}
+
+    def _both_hands(self, said: Said, phrase: p.Phrase) -> bool:
+        """Return whether words only say again that a movement is done with two: “power cleans (2 dumbbells)”."""
+        tokens = said.sentence.tokens[phrase.lo : phrase.hi + 1]
+        before = [work for work in said.of(p.WorkLine) if work.hi <= phrase.lo]
+        held = before and self.library.movements[before[-1].movement].gear.startswith("two")
+        return bool(held) and len(tokens) > 1 and tokens[0].number == 2 and tokens[1].cue("dumbbell", "kettlebell")
 
     def _known(self, movement: str) -> bool:
         """Return whether a movement is counted already: what comes with it now is its load."""

@@ -63,7 +63,11 @@ def range_at(row: WordRow, at: int) -> Range | None:
     """Read “from 8:00 to 13:00”, “minutes 0–8” and “between 8 and 13 minutes”."""
     first = duration(row, at)
     token = row.tokens[at]
-    minutes = row.lead(at) in ("minute", "minutes") or _minutes_behind(row, at) or (row.minutes and at == 0)
+    minutes = (
+        row.lead(at) in ("minute", "minutes", "min", "mins")
+        or _minutes_behind(row, at)
+        or (row.minutes and at == 0)
+    )
     if first is None and not (token.kind is Kind.NUMBER and (minutes or row.lead(at) in ("from", "between"))):
         return None
     start, used = first if first else (60.0 * token.number, 1)
@@ -380,6 +384,9 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
         return RoundCount(at, at + 1, 2 if token.low == "twice" else 3, row.points(at))
     if not whole(token):
         return None
+    headed = at > 1 and row.tokens[at - 1].mark(":|=") and row.tokens[at - 2].low in ("rounds", "sets")
+    if headed and (row.token(at + 1) is None or row.tokens[at + 1].mark("|.,;")):
+        return RoundCount(at - 2, at + 1, int(token.number))  # “Rounds: 3”
     if at and row.lead(at) in ("x", "×") and _timed_before(row, at):
         return RoundCount(at - 1, at + 1, int(token.number))
     index = skip(

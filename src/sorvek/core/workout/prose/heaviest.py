@@ -84,6 +84,8 @@ def _loaded(row: WordRow, at: int) -> bool:
     """Return whether a movement in the plural has its load right behind it."""
     sizes = sizes_at(row.tokens, skip(row.tokens, at + 1, {"at", "with"}, ",(@-–:"), set())
     plural = row.tokens[at].low.endswith("s")
+    if plural and "same" in {token.low for token in row.tokens[at + 1 : at + 5]}:
+        return True  # “max clean and jerks at the same weight”
     if not plural or sizes is None:
         return False
     bare = len(sizes.amounts) == 2 and all(not a.unit and a.value >= LEAST_LOAD for a in sizes.amounts)

@@ -434,5 +434,5 @@ def _short(tokens: Sequence[Token], at: int, behind: Token) -> bool:
     return (
         before is not None
         and (before.unit() or before.low in ("alt", "approx", "incl", "no", "vs"))
-        and (behind.text.islower() or before.low == "alt")
+        and (behind.text.islower() or behind.mark("([") or before.low == "alt")
     )

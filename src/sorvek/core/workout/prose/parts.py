@@ -83,7 +83,9 @@ def _bounded_otherwise(told: Sequence[Said]) -> bool:
 def _begins(told: Sequence[Said]) -> Parts:
     """Find the sentences with which parts begin, each with its own time."""
     found = Parts()
-    open_ended = any(said.cue("amrap") or (said.has(p.Range) and MAX & said.low()) for said in told)
+    climbing = [said for said in told if any(counts.open for counts in said.of(p.RepCounts))]
+    open_ended = any(said.cue("amrap") for said in told)
+    open_ended = open_ended or any(said.has(p.Range) and (MAX & said.low() or said in climbing) for said in told)
     for at, said in enumerate(told):
         begun = _begin(said, told[at + 1] if at + 1 < len(told) else None, open_ended)
         begun = begun or _listed(told, at)
@@ -94,10 +96,23 @@ def _begins(told: Sequence[Said]) -> Parts:
         one, two = found.begins.get(id(said)), found.begins.get(id(behind))
         if one and two and one[0] == two[0] and not (said.has(p.WorkLine, p.Range) or _numbered(said)):
             del found.begins[id(said)]  # “4 x 2 minutes on, 1 minute off. In each 2-minute window: …”
+    begun = [said for said in told if id(said) in found.begins]
+    for said, behind in pairwise(begun):
+        if found.begins[id(behind)][0] == found.begins.get(id(said), (0.0,))[0] and _said_again(said, behind):
+            del found.begins[id(behind)]
     if len(found.ranges) > 1:  # “AMRAP in 10 min: from 0:00 to 5:00 …, from 5:00 to 10:00 …”
         whole_s = found.ranges[-1].to_s - found.ranges[0].from_s
         found.begins = {key: begun for key, begun in found.begins.items() if begun[0] != whole_s}
     return found
+
+
+def _said_again(said: Said, behind: Said) -> bool:
+    """Return whether a sentence only says again what is done in the time before: “Seven minutes of burpees.”"""
+    names = [{work.movement for work in one.of(p.WorkLine)} for one in (said, behind)]
+    counted = any(work.counts for one in (said, behind) for work in one.of(p.WorkLine))
+    again = behind.cue("then", "rest", "again", "repeat") or behind.has(p.Range) or _numbered(behind)
+    listed = said.sentence.bullet or behind.sentence.bullet or behind.sentence.first
+    return len(names[0]) == 1 and names[0] == names[1] and not (counted or again or listed)
 
 
 def _ask_about(draft: Draft, told: Sequence[Said]) -> None:

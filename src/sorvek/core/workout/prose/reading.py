@@ -278,6 +278,9 @@ def _name_of(title: Said) -> str:
     bare = text.strip(" *_`“”\"'=-–—:")
     closed = bare.count('"') % 2 or bare.count("“") > bare.count("”")
     text = " ".join((text.strip(" *_`'=-–—:") if closed else bare).split())
+    text = text.strip(" |")
+    if text.lower() in ("type", "format", "workout type"):
+        return ""  # the head of a list of keys
     return "" if any(line.match(text) for line in (FORM_LINE, LIFT_LINE, DIVISIONS_LINE)) else text
 
 

@@ -126,10 +126,11 @@ def _tiebreak(draft: Draft, said: Said) -> bool:
             body.insert(body.index(blocks[0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
         return bool(rests) or len(blocks) > 1
     each = said.cue("each_round", "every") or bool({"each", "every"} & said.low())
-    target = blocks[0].inner if blocks else (body if draft.facts.form is w.Form.AMRAP else None)
-    if each and said.cue("each_round", "rounds", "set") and target:
-        target.append(Node(said.sentence.tokens, w.TieBreak()))
-        return True
+    targets = [block.inner for block in blocks] or ([body] if draft.facts.form is w.Form.AMRAP else [])
+    if each and said.cue("each_round", "rounds", "set"):
+        for target in targets:
+            target.append(Node(said.sentence.tokens, w.TieBreak()))
+        return bool(targets)
     return False
 
 

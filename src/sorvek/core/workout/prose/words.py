@@ -39,7 +39,7 @@ _FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75}
 _SCAN = re.compile(
     r"""(?P<clock>(?<![\d:])\d{1,3}:[0-5]\d(?!\d|:\d))
     |(?P<ordinal>\d{1,2}(?:st|nd|rd|th)\b)
-    |(?P<number>\d{1,3}(?:,\d{3})+(?![\d,])|\d+\.\d+(?!\.\d)|\d+,\d{1,2}(?=\s*(?:kg|lb|cm|m\b|/|x|×))(?!\s*,)|\d+)
+    |(?P<number>\d{1,3}(?:,\d{3})+(?![\d,])|\d+\.\d+(?!\.\d)|\d+,\d{1,2}(?=\s*(?i:kg|lb|cm|m\b|/|x|×))(?!\s*,)|\d+)
     |(?P<fraction>[½¼¾])
     |(?P<word>(?<!\d)[^\W\d_]{1,3}\d[^\W\d_]{1,3}(?![^\W_])|[^\W\d_]+(?:['’][^\W\d_]+)*)
     |(?P<newline>\n)
@@ -331,11 +331,18 @@ def _units(tokens: list[Token]) -> list[Token]:
             unit, counted = MARKS[token.text], found[-1].kind is Kind.NUMBER and found[-1].text[0] in DIGITS
         if unit == "in" and token.low == "in" and behind is not None and _no_inch(behind, found):
             unit = ""
+        if unit == "s" and token.text == "s" and found and found[-1].end == token.start and _of_a_pair(found):
+            unit = ""  # “two 15s”
         if unit and (counted or len(token.text) > 2):
             found.append(replace(token, kind=Kind.UNIT, name=unit))
         else:
             found.append(token)
     return found
+
+
+def _of_a_pair(found: list[Token]) -> bool:
+    """Return whether the number last read is that of two things, or none of seconds: “two 15s”, “22.5s”."""
+    return bool(found[-1].number % 1) or (len(found) > 1 and found[-2].number == 2 and found[-2].text.isalpha())
 
 
 def _no_inch(behind: Token, found: list[Token]) -> bool:

@@ -119,6 +119,9 @@ def work_at(row: WordRow, at: int) -> WorkLine | None:
     if unit in M_PER_UNIT and movement.size is SizeKind.DISTANCE and not sizes:
         inner_sizes = sizes_at(row.tokens[:place], at, set())
         return _finished(row, at, place, (1,), "", inner_sizes)
+    long = sizes.amounts if sizes and not unit and counts == [1] else ()
+    if len(long) == 1 and long[0].unit in M_PER_UNIT and movement.size is SizeKind.UNIT:
+        return _finished(row, at, place, (int(long[0].value),), long[0].unit, None)  # “one 800-metre run”
     return _finished(row, at, place, tuple(counts), unit, sizes)
 
 
