@@ -96,18 +96,24 @@ def _begins(told: Sequence[Said]) -> Parts:
         one, two = found.begins.get(id(said)), found.begins.get(id(behind))
         if one and two and one[0] == two[0] and not (said.has(p.WorkLine, p.Range) or _numbered(said)):
             del found.begins[id(said)]  # “4 x 2 minutes on, 1 minute off. In each 2-minute window: …”
-    begun = [said for said in told if id(said) in found.begins]
-    for said, behind in pairwise(begun):
-        if found.begins[id(behind)][0] == found.begins.get(id(said), (0.0,))[0] and _said_again(said, behind):
-            del found.begins[id(behind)]
+    _drop_said_again(told, found)
     if len(found.ranges) > 1:  # “AMRAP in 10 min: from 0:00 to 5:00 …, from 5:00 to 10:00 …”
         whole_s = found.ranges[-1].to_s - found.ranges[0].from_s
         found.begins = {key: begun for key, begun in found.begins.items() if begun[0] != whole_s}
     return found
 
 
+def _drop_said_again(told: Sequence[Said], found: Parts) -> None:
+    """Leave out a part that only says again what is done in the one before it."""
+    heads = [said for said in told if id(said) in found.begins]
+    lengths = [found.begins[id(said)][0] for said in heads]
+    for (said, behind), (one_s, two_s) in zip(pairwise(heads), pairwise(lengths), strict=True):
+        if one_s == two_s and _said_again(said, behind):
+            del found.begins[id(behind)]
+
+
 def _said_again(said: Said, behind: Said) -> bool:
-    """Return whether a sentence only says again what is done in the time before: “Seven minutes of burpees.”"""
+    """Return whether a sentence says again what is done in the time before, “Seven minutes of burpees”."""
     names = [{work.movement for work in one.of(p.WorkLine)} for one in (said, behind)]
     counted = any(work.counts for one in (said, behind) for work in one.of(p.WorkLine))
     again = behind.cue("then", "rest", "again", "repeat") or behind.has(p.Range) or _numbered(behind)

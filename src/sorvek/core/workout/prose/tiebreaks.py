@@ -125,13 +125,18 @@ def _tiebreak(draft: Draft, said: Said) -> bool:
         elif len(blocks) > 1:
             body.insert(body.index(blocks[0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
         return bool(rests) or len(blocks) > 1
+    return _after_each(draft, said, [block.inner for block in blocks])
+
+
+def _after_each(draft: Draft, said: Said, rounds: list[list[Node]]) -> bool:
+    """Read the clock after each round of all blocks, or of an AMRAP."""
     each = said.cue("each_round", "every") or bool({"each", "every"} & said.low())
-    targets = [block.inner for block in blocks] or ([body] if draft.facts.form is w.Form.AMRAP else [])
-    if each and said.cue("each_round", "rounds", "set"):
-        for target in targets:
-            target.append(Node(said.sentence.tokens, w.TieBreak()))
-        return bool(targets)
-    return False
+    targets = rounds or ([draft.builder.body] if draft.facts.form is w.Form.AMRAP else [])
+    if not each or not said.cue("each_round", "rounds", "set"):
+        return False
+    for target in targets:
+        target.append(Node(said.sentence.tokens, w.TieBreak()))
+    return bool(targets)
 
 
 def _after_work(draft: Draft, said: Said, name: str) -> bool:
