@@ -337,8 +337,9 @@ def _by_minutes(draft: Draft, told: _Told, missed: Sequence[Said]) -> bool:
         works = [work for work in said.of(p.WorkLine) if work.counts]
         if step and works:
             loads = said.of(p.Loads)
-            said.phrases = [replace(works[0], pointed=False), p.Step(works[0].hi, len(said.sentence.tokens), step)]
-            said.phrases += loads
+            alike = [work for work in works if work.counts == works[0].counts]  # “1 snatch + 1 burpee”
+            said.phrases = [replace(work, pointed=False) for work in alike]
+            said.phrases += [p.Step(alike[-1].hi, len(said.sentence.tokens), step), *loads]
             _form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])
             return True
     return False
@@ -433,7 +434,8 @@ def _amrap(
         tokens = [token for s in working for token in s.sentence.tokens]
         ask(draft, "more than one AMRAP: the notation has words for one only", tokens)
     cues = [token for token in (*said.sentence.lead, *said.sentence.tokens) if token.cue("amrap", "possible")]
-    ranges = [(s, found) for s, found in ranges if not s.of(p.Lift)]
+    resting = [s for s, _ in ranges if s.cue("rest") and not s.has(p.WorkLine)]  # “6:00-8:00 rest”
+    ranges = [(s, found) for s, found in ranges if not s.of(p.Lift) and s not in resting]
     timed = [s for s, _ in ranges if s.cue("amrap")]
     if len(timed) > 1:
         tokens = [token for s in timed for token in s.sentence.tokens]

@@ -317,7 +317,7 @@ class Builder:
         listing = self._counting() and not self.open[-1].inner
         sided = phrase.side is not w.Side.BOTH
         asked = phrase.counts or sided or listing or self._most(said, phrase)
-        if not asked and phrase.sizes and self._known(phrase.movement):
+        if not asked and phrase.sizes and (self._known(phrase.movement) or self._shortened(phrase.movement)):
             return
         if not phrase.counts and said.has(p.Lift):
             return
@@ -370,6 +370,11 @@ class Builder:
         if self.parts:
             return any(item.work.movement == movement for item in self.parts[-1].items() if item.work)
         return any(name == movement for name, _ in self.visits())
+
+    def _shortened(self, movement: str) -> bool:
+        """Return whether a name is a shorter one for work that is counted: “Snatch: 61/43 kg” of squat snatches."""
+        words = set(movement.replace("-", " ").split())
+        return not self.parts and any(words < set(name.replace("-", " ").split()) for name, _ in self.visits())
 
     def _counting(self) -> bool:
         """Return whether a series gives its count to what is listed."""

@@ -156,6 +156,7 @@ def find_lifts(draft: Draft) -> None:
     seconds = _from_there(draft, said, seconds)
     at_s = 0.0 if first else clocked[0] if clocked else _opens_s(draft, said)
     rest_s = at_s - draft.facts.cap_s if at_s and draft.facts.form is w.Form.AMRAP else 0.0
+    rest_s = _until_work_s(draft, said) if first else rest_s
     if draft.facts.form is not w.Form.FOR_TIME or not draft.facts.cap_s:
         at_s = 0.0
     if at_s:
@@ -165,6 +166,14 @@ def find_lifts(draft: Draft) -> None:
     draft.facts.lift_tokens = [*said.tokens(lift), *tokens]
     _add_second(draft, others)
     _limit(draft, [said, *(other for other, _ in others)])
+
+
+def _until_work_s(draft: Draft, said: Said) -> float:
+    """Return the rest between a first lift and the work by the clock: “0:00–6:00 max thruster, 8:00–18:00 …”."""
+    ends = [found.to_s for found in said.of(p.Range)]
+    begins = [found.from_s for other in draft.said if other.has(p.WorkLine) for found in other.of(p.Range)]
+    later = [from_s for from_s in begins if ends and from_s > ends[0]]
+    return min(later) - ends[0] if later else 0.0
 
 
 def _opens_s(draft: Draft, said: Said) -> float:

@@ -126,6 +126,10 @@ def _ask_about(draft: Draft, told: Sequence[Said]) -> None:
     if any("left off" in said.text().lower() for said in told):
         words = "the next part goes on where the last one was left: the notation has no words for it"
         ask(draft, words, [])
+    for said in told:
+        if "rest" in said.text().lower() and "early" in said.low() and not said.has(p.WorkLine):
+            words = f"{said.text()[:LONGEST_DOUBT]}: in the notation parts for reps go on until their time is up"
+            ask(draft, words, said.sentence.tokens)
     again = [said for said in told if said.of(p.WorkLine) and any(x.count > 1 for x in said.of(p.RoundCount))]
     again = [said for said in again if any(span.role == "rest" for span in said.of(p.Span))]
     for said in again if len(again) > 1 else ():
