@@ -124,6 +124,8 @@ open_bodies = plain_bodies | endless_ladders.map(lambda ladder: (ladder,))
 def _parted(form, inner):
     """Return workouts in parts with a time each, rests between them."""
     part = st.builds(w.TimedPart, st.integers(60, 300).map(float), inner, comments)
+    if form is w.Form.PARTS:
+        part |= st.builds(w.TimedPart, st.integers(60, 300).map(float), plain_bodies, comments, st.just(True))
     bodies = st.lists(st.tuples(part) | st.tuples(rests, part), min_size=1, max_size=3)
     body = bodies.map(lambda blocks: (blocks[0][-1], *(block for pair in blocks[1:] for block in pair)))
     return body.flatmap(lambda body: _workout(form, st.just(w.clocked_s(body)), st.just(body)))

@@ -17,7 +17,7 @@ from sorvek.core.constants import (
     RECOVERY_TAU_S,
     TAU_SLOWING,
 )
-from sorvek.core.errors import InfeasibleError
+from sorvek.core.errors import InfeasibleError, NotationError
 from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.problem import problem_for
@@ -192,6 +192,22 @@ def test_a_part_is_cut_at_its_cap_and_the_next_begins_when_its_rest_is_over():
     assert (second.reps, third.reps) == (20, 9)
     assert not timeline.score.finished
     assert timeline.score.value == first.reps + 29
+
+
+def test_a_part_that_is_done_once_leaves_the_rest_of_its_time_free():
+    part = "part 2:00, once:\n  5 burpees\n"
+    timeline = run_plan(
+        problem(f"for reps\n{part}rest 0:30\n{part}part 1:00:\n  9 air squats"), typed("unbroken", "unbroken")
+    )
+    starts = {record.segment: record.start_s for record in reversed(timeline.sets)}
+    assert [starts[0], starts[1], starts[2]] == [pytest.approx(at, abs=3.0) for at in (0.0, 150.0, 270.0)]
+    assert timeline.end_s == 330.0
+    for wrong in (
+        "for time\npart 2:00, once:\n  5 burpees",
+        "for reps\npart 2:00, once:\n  repeat:\n    5 burpees",
+    ):
+        with pytest.raises(NotationError, match="once"):
+            problem(wrong)
 
 
 def test_the_time_of_a_part_counts_from_its_own_beginning():

@@ -150,11 +150,22 @@ def _check_blocks(workout: w.Workout) -> None:
         wrong = "“every 2:00 x 8:” stands alone under a “for time” line"
     elif workout.form is w.Form.WINDOWS and not _is_windows(workout.body):
         wrong = "windows need one ladder or “window:” blocks under them, all or some under “8 rounds:” or “repeat:”"
+    wrong = wrong or _once_wrong(workout)
     if wrong:
         raise NotationError(Place(1, 1), f"the blocks do not fit “{workout.form}”", wrong)
     caps = [block.cap_s for block in workout.body if isinstance(block, w.Stage)]
     if caps != sorted(set(caps)):
         raise NotationError(Place(1, 1), "stage caps do not rise", "give each stage a later cap than the last")
+
+
+def _once_wrong(workout: w.Workout) -> str:
+    """Return what is wrong with parts that are done once, empty if nothing is."""
+    once = [block for block in workout.body if isinstance(block, w.TimedPart) and block.once]
+    if once and workout.form is w.Form.FOR_TIME:
+        return "parts for time are done once as it is; leave “once” out"
+    if any(_open(inner) for block in once for inner in block.body):
+        return "work that is done once has an end; leave “once” or “repeat:” out"
+    return ""
 
 
 def _several(body: Sequence[w.Block]) -> bool:

@@ -121,7 +121,9 @@ class Course:
     @property
     def open_ended(self) -> bool:
         """Return whether the work has no end of its own."""
-        return self.workout.form in (w.Form.AMRAP, w.Form.WINDOWS, w.Form.PARTS)
+        parts = [block for block in self.workout.body if isinstance(block, w.TimedPart)]
+        endless = self.workout.form is w.Form.PARTS and not all(part.once for part in parts)
+        return endless or self.workout.form in (w.Form.AMRAP, w.Form.WINDOWS)
 
     @property
     def cut(self) -> bool:
@@ -432,9 +434,10 @@ def _windows(walk: _Walk, workout: w.Workout) -> None:
 
 
 def _parts(walk: _Walk, workout: w.Workout) -> None:
-    """Walk parts with a time each; those that are alike share their schemes."""
+    """Walk parts with a time each; those that are alike share their schemes. For reps they begin by the clock."""
     bodies: list[tuple[w.Block, ...]] = []
     begins: list[int] = []
+    clock_s = 0.0
     for block in workout.body:
         if isinstance(block, w.TimedPart):
             if bodies:
@@ -444,10 +447,13 @@ def _parts(walk: _Walk, workout: w.Workout) -> None:
             walk.enter(f"Part {walk.part}")
             walk.scheme, walk.cap_s = bodies.index(block.body) + 1, block.cap_s
             if workout.form is w.Form.PARTS:
+                walk.opens_s, clock_s = clock_s, clock_s + block.cap_s
+            if workout.form is w.Form.PARTS and not block.once:
                 _amrap(walk, block.body, block.cap_s)
             else:
                 _body(walk, block.body, w.RISING)
         else:
+            clock_s += block.seconds if isinstance(block, w.Rest) else 0.0
             _body(walk, (block,), w.RISING)
     later = [*begins[1:], 0]
     for begin, end in pairwise([*begins, len(walk.segments)]):

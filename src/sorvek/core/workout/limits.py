@@ -1,6 +1,7 @@
 """How much work a workout may hold: counted on the tree, before anything is unrolled."""
 
 from collections.abc import Sequence
+from itertools import pairwise
 from typing import NamedTuple
 
 from sorvek.core.errors import InfeasibleError
@@ -37,21 +38,21 @@ def _refuse(what: str, most: int, remedy: str) -> InfeasibleError:
     return InfeasibleError(f"{what}; at most {most:,} can be planned. {remedy}")
 
 
-def _rungs(block: w.Series | w.Ladder) -> tuple[int, int]:
-    """Return how many rungs a finite series or ladder has, and the sum of their counts."""
+def _counts(block: w.Series | w.Ladder) -> tuple[int, ...]:
+    """Return the counts of a finite series or ladder.
+
+    Raises: InfeasibleError if a ladder has more than `MAX_RUNGS` rungs.
+    """
     if isinstance(block, w.Series):
-        return len(block.counts), sum(block.counts)
-    rungs, total, at = 1, block.first, block.first
-    for turn in block.turns:
-        steps = abs(turn - at)
-        # The arithmetic series from the count after `at` to `turn`.
-        rungs, total = rungs + steps, total + steps * (at + turn + (1 if turn > at else -1)) // 2
-        at = turn
-    return rungs, total
+        return block.counts
+    rungs = 1 + sum(abs(b - a) for a, b in pairwise((block.first, *block.turns)))
+    if rungs > MAX_RUNGS:
+        raise _refuse(f"a ladder of {rungs:,} rungs", MAX_RUNGS, "Shorten it.")
+    return block.counts()
 
 
-def measure(workout: w.Workout, body: Sequence[w.Block], count: int = 0) -> Amount:
-    """Return the work of one pass through blocks; `count` is the rung they stand on.
+def measure(workout: w.Workout, body: Sequence[w.Block], rungs: Sequence[int] = (0,)) -> Amount:
+    """Return the work of blocks done once on each of the `rungs` of the series or ladder around them.
 
     Raises: InfeasibleError if a ladder has more than `MAX_RUNGS` rungs.
     """
@@ -59,31 +60,26 @@ def measure(workout: w.Workout, body: Sequence[w.Block], count: int = 0) -> Amou
     for block in body:
         match block:
             case w.Item():
-                told = max(block.counts, default=block.count)
-                reps = block.times * count + block.more if block.count == w.RISING else told
-                steady = all(style.steady for style in workout.library.movements[block.movement].styles)
-                found = found.plus(Amount(1, reps, 0 if steady else reps))
+                found = found.plus(_of_item(workout, block, rungs))
             case w.Series() | w.Ladder():
-                rungs, total = _rungs(block)
-                if rungs > MAX_RUNGS:
-                    raise _refuse(f"a ladder of {rungs:,} rungs", MAX_RUNGS, "Shorten it.")
-                inner = measure(workout, block.body)
-                # What rises is counted by the sum of the rungs, what stands beside it by their number.
-                rising = measure(workout, block.body, 1)
-                found = found.plus(Amount(inner.stretches * rungs, *_climbed(inner, rising, rungs, total)))
+                found = found.plus(measure(workout, block.body, _counts(block)).times(len(rungs)))
             case w.Every():
-                found = found.plus(measure(workout, block.body, count).times(block.count))
+                found = found.plus(measure(workout, block.body, rungs).times(block.count))
             case w.Rounds():
-                found = found.plus(measure(workout, block.body, count).times(max(1, block.count)))
+                found = found.plus(measure(workout, block.body, rungs).times(max(1, block.count)))
             case _:
-                found = found.plus(measure(workout, w.body_of(block), count))
+                found = found.plus(measure(workout, w.body_of(block), rungs))
     return found
 
 
-def _climbed(inner: Amount, rising: Amount, rungs: int, total: int) -> tuple[int, int]:
-    reps = inner.reps * rungs + (rising.reps - inner.reps) * total
-    set_reps = inner.set_reps * rungs + (rising.set_reps - inner.set_reps) * total
-    return reps, set_reps
+def _of_item(workout: w.Workout, item: w.Item, rungs: Sequence[int]) -> Amount:
+    """Return the work of one line on all rungs; it is left out where none of its count is left."""
+    if item.count == w.RISING:
+        counts = [reps for rung in rungs if (reps := max(0, item.times * rung + item.more))]
+    else:
+        counts = [max(item.counts, default=item.count)] * len(rungs)
+    steady = all(style.steady for style in workout.library.movements[item.movement].styles)
+    return Amount(len(counts), sum(counts), 0 if steady else sum(counts))
 
 
 def check_amount(amount: Amount) -> None:

@@ -268,8 +268,8 @@ class _Reader(Transformer[Any, Any]):
     def stage(self, cap_s: float, *parts: Any) -> w.Stage:
         return w.Stage(cap_s, *_flat(parts))
 
-    def timed_part(self, cap_s: float, *parts: Any) -> w.TimedPart:
-        return w.TimedPart(cap_s, *_flat(parts))
+    def timed_part(self, cap_s: float, once: Token | None, *parts: Any) -> w.TimedPart:
+        return w.TimedPart(cap_s, *_flat(parts), once is not None)
 
     def longer_stage(self, _plus: Token, more_s: float, *parts: Any) -> w.Stage:
         return w.Stage(-more_s, *_flat(parts))

@@ -60,7 +60,7 @@ def _heading(block: w.Block, library: Library) -> str:  # noqa: C901, PLR0912  o
         case w.Stage():
             return f"stage cap {clock(block.cap_s)}:"
         case w.TimedPart():
-            return f"part {clock(block.cap_s)}:"
+            return f"part {clock(block.cap_s)}{', once' if block.once else ''}:"
         case w.Window():
             return "window:"
         case w.Doubt():

@@ -73,7 +73,7 @@ def _round_ends(course: Course, work_s: float) -> tuple[RoundEnd, ...]:
     """Return the ends of rounds; `work_s` is the time there is for the work, 0 if it is open."""
     ends: list[RoundEnd] = []
     segments = [segment for segment in course.segments if not segment.endless]
-    if course.workout.form is Form.PARTS:
+    if course.workout.form is Form.PARTS and course.open_ended:
         segments = [segment for segment in segments if segment.part == 1]  # later ones begin where this one ends
     usual = [course.slots[segment.slot].usual_s(segment.reps) for segment in segments]
     scale = work_s / sum(usual) if usual else 0.0
@@ -142,7 +142,10 @@ def read_out(workout: Workout) -> Readout:
     deadline = course.segments[-1].deadline_s if course.segments else NO_LIMIT_S
     total = 0 if course.open_ended else course.total_reps
     rest_s = sum(segment.rest_before_s for segment in course.segments)
-    pace_s = (deadline - rest_s) / total if total and deadline < NO_LIMIT_S else 0.0
+    paced = (
+        total and deadline < NO_LIMIT_S and workout.form is not Form.PARTS
+    )  # parts for reps have their own clocks
+    pace_s = (deadline - rest_s) / total if paced else 0.0
     ends = _round_ends(course, pace_s * total)
     most = MOST_ROUNDS if course.open_ended or not bulk_of(course) else MOST_UNLIKE
     return Readout(

@@ -178,11 +178,15 @@ class Stage:
 
 @dataclass(frozen=True, slots=True)
 class TimedPart:
-    """Work with a time of its own: for reps it is repeated until that is up, for time it is cut off there."""
+    """Work with a time of its own: for reps it is repeated until that is up, for time it is cut off there.
+
+    For reps, work that is done `once` leaves the rest of its time free.
+    """
 
     cap_s: float
     body: tuple["Block", ...]
     comment: str = ""
+    once: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,5 +1,7 @@
 """What is left when all is read: work, loads and times that went nowhere become doubts."""
 
+from itertools import accumulate
+
 from sorvek.core.quantities import clock
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
@@ -260,7 +262,10 @@ def _known_times(draft: Draft) -> set[float]:
     facts, ranges = draft.facts, draft.builder.ranges
     lifts = [lift for lift in (facts.lift, facts.lift and facts.lift.second) if lift]
     blocks = [node.block for top in draft.top() for node, _ in origins(top)]
+    parts = [block for block in blocks if isinstance(block, w.Rest | w.TimedPart)]
+    lengths = [block.seconds if isinstance(block, w.Rest) else block.cap_s for block in parts]
     return {
+        *accumulate(lengths),
         facts.cap_s,
         facts.round_cap_s,
         facts.every.seconds if facts.every else 0.0,

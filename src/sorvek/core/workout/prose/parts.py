@@ -1,7 +1,7 @@
 """Work in parts with a time each: several AMRAPs one after the other, with rests between them."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 from sorvek.core.workout import tree as w
@@ -19,6 +19,8 @@ SHORT = 3  # words of a line that only says how often all parts are done
 APART = {"separate", "separately", "apart", "individually", "independently"}
 MAX = {"max", "maximum"}
 MOST_LISTED = 6  # lines below “every 2:00” that may end with as many as possible
+EARLY = {"early", "remaining", "remainder", "left", "leftover"}
+LEAST_PART_S = 60.0  # a part with counted work is no shorter; judgement
 HAVE = {"have", "has", "get", "gets", "in", "within"}
 
 
@@ -26,13 +28,14 @@ HAVE = {"have", "has", "get", "gets", "in", "within"}
 class Parts:
     """Sentences with which a part begins, by identity: its seconds and words; all of it is done `times` times.
 
-    `clocked` if they follow each other by the clock.
+    `clocked` if they follow each other by the clock; `once` is where it is told that who is done early rests.
     """
 
     begins: dict[int, tuple[float, list[Token]]] = field(default_factory=dict)
     ranges: list[p.Range] = field(default_factory=list)
     times: int = 1
     clocked: bool = False
+    once: Said | None = None
 
 
 def find_parts(draft: Draft) -> Parts:
@@ -82,13 +85,13 @@ def _bounded_otherwise(told: Sequence[Said]) -> bool:
 
 def _begins(told: Sequence[Said]) -> Parts:
     """Find the sentences with which parts begin, each with its own time."""
-    found = Parts()
+    found = Parts(once=next((said for said in told if _rests_early(said)), None))
     climbing = [said for said in told if any(counts.open for counts in said.of(p.RepCounts))]
     open_ended = any(said.cue("amrap") for said in told)
     open_ended = open_ended or any(said.has(p.Range) and (MAX & said.low() or said in climbing) for said in told)
     for at, said in enumerate(told):
         begun = _begin(said, told[at + 1] if at + 1 < len(told) else None, open_ended)
-        begun = begun or _listed(told, at)
+        begun = begun or _listed(told, at) or (_timed_work(said) if found.once else None)
         if begun is not None:
             found.begins[id(said)] = begun
             found.ranges += said.of(p.Range)
@@ -101,6 +104,19 @@ def _begins(told: Sequence[Said]) -> Parts:
         whole_s = found.ranges[-1].to_s - found.ranges[0].from_s
         found.begins = {key: begun for key, begun in found.begins.items() if begun[0] != whole_s}
     return found
+
+
+def _rests_early(said: Said) -> bool:
+    """Return whether the time somebody has left is rest: “any remaining time is rest”, “finish early and rest”."""
+    words = {word for token in said.sentence.tokens for word in token.low.split()}
+    return "rest" in words and bool(EARLY & words) and not said.has(p.Span)
+
+
+def _timed_work(said: Said) -> tuple[float, list[Token]] | None:
+    """Return the time told before counted work: “the athlete has 4 minutes to complete 25 calories + 25 burpees”."""
+    works = [work for work in said.of(p.WorkLine) if work.counts]
+    spans = [span for span in said.of(p.Span) if works and span.hi <= works[0].lo and span.seconds >= LEAST_PART_S]
+    return (spans[-1].seconds, said.tokens(spans[-1])) if spans and HAVE & said.low() else None
 
 
 def _drop_said_again(told: Sequence[Said], found: Parts) -> None:
@@ -126,10 +142,6 @@ def _ask_about(draft: Draft, told: Sequence[Said]) -> None:
     if any("left off" in said.text().lower() for said in told):
         words = "the next part goes on where the last one was left: the notation has no words for it"
         ask(draft, words, [])
-    for said in told:
-        if "rest" in said.text().lower() and "early" in said.low() and not said.has(p.WorkLine):
-            words = f"{said.text()[:LONGEST_DOUBT]}: in the notation parts for reps go on until their time is up"
-            ask(draft, words, said.sentence.tokens)
     again = [said for said in told if said.of(p.WorkLine) and any(x.count > 1 for x in said.of(p.RoundCount))]
     again = [said for said in again if any(span.role == "rest" for span in said.of(p.Span))]
     for said in again if len(again) > 1 else ():
@@ -303,6 +315,8 @@ def close_parts(draft: Draft, parts: Parts) -> None:
         if not any(True for _ in node.items()):
             _again(draft, node, nodes[number - 1] if number else None)
         _endless(node)
+        if parts.once is not None:
+            _do_once(node)
         body += [*leading, node, *trailing]
     while body and isinstance(body[0].block, w.Rest):
         body.append(body.pop(0))  # a rest told before the first part comes behind every one
@@ -313,6 +327,7 @@ def close_parts(draft: Draft, parts: Parts) -> None:
     for _ in range(parts.times - 1):
         body += [*rest, *once]
     builder.body = [*builder.body, *body]
+    draft.facts.used += parts.once.sentence.tokens if parts.once else []
     draft.facts.cap_s = _lasts_s(body)
 
 
@@ -363,6 +378,15 @@ def _again(draft: Draft, node: Node, before: Node | None) -> None:
         return
     words = said[0].text()[:LONGEST_DOUBT] if said else "a part"
     node.inner.append(Node(list(node.tokens), w.Doubt(f"{words}: what is done in it?")))
+
+
+def _do_once(node: Node) -> None:
+    """Let a part be done once, unless it ends with as many as possible."""
+    last = node.inner[-1] if node.inner else None
+    counted = last is not None and all(item.work and item.work.counts for item in last.items())
+    climbs = last is not None and isinstance(last.block, w.Ladder) and not last.block.turns
+    if counted and not climbs and isinstance(node.block, w.TimedPart):
+        node.block = replace(node.block, once=True)
 
 
 def _endless(node: Node) -> None:
