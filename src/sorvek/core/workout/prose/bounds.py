@@ -332,6 +332,8 @@ def _minute_by_minute(said: Said) -> int:
 
 def _by_minutes(draft: Draft, told: _Told, missed: Sequence[Said]) -> bool:
     """Take a minute for every window, each with more work than the one before."""
+    if missed and _minute_lines(draft, told, missed):
+        return True
     for said in told.usable if missed else ():
         step = _minute_by_minute(said)
         works = [work for work in said.of(p.WorkLine) if work.counts]
@@ -343,6 +345,24 @@ def _by_minutes(draft: Draft, told: _Told, missed: Sequence[Said]) -> bool:
             _form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])
             return True
     return False
+
+
+def _minute_lines(draft: Draft, told: _Told, missed: Sequence[Said]) -> bool:
+    """Take minutes told one by one with more of the same each time: “Minute 1: 1 burpee”, “Minute 2: 2 burpees”."""
+    lines = [(said, said.of(p.WorkLine)) for said in _minutes(told)]
+    if len(lines) < 2 or any(len(works) != 1 or len(works[0].counts) != 1 for _, works in lines):
+        return False
+    counts = [works[0].counts[0] for _, works in lines]
+    steps, names = {b - a for a, b in pairwise(counts)}, {works[0].movement for _, works in lines}
+    if len(steps) != 1 or len(names) != 1 or min(steps) <= 0:
+        return False
+    first, works = lines[0]
+    first.phrases = [works[0], p.Step(works[0].hi, works[0].hi, steps.pop())]
+    for said, _ in lines[1:]:
+        draft.facts.used += said.sentence.tokens
+        said.phrases, said.used = [], True
+    _form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])
+    return True
 
 
 def _windowed(draft: Draft, told: _Told) -> bool:

@@ -74,6 +74,8 @@ def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
         elif found.kind is Kind.NUMBER:
             reps, plus = int(found.number), row.token(index + 2)
             told = row.lead(index) == "set of" or (plus is not None and plus.mark("+"))
+            behind = row.token(skip(row.tokens, index + 1, set(), "-–"))
+            told = told or (behind is not None and behind.low == "rep")  # “heaviest two-rep back squat”
             if not (reps <= 1 or row.cue_at(index + 1, "lift") or joined or told):
                 return None
         joined = joined or found.low == "complex"
@@ -84,7 +86,7 @@ def _loaded(row: WordRow, at: int) -> bool:
     """Return whether a movement in the plural has its load right behind it."""
     sizes = sizes_at(row.tokens, skip(row.tokens, at + 1, {"at", "with"}, ",(@-–:"), set())
     plural = row.tokens[at].low.endswith("s")
-    if plural and "same" in {token.low for token in row.tokens[at + 1 : at + 5]}:
+    if plural and {"same", "again"} & {token.low for token in row.tokens[at + 1 : at + 5]}:
         return True  # “max clean and jerks at the same weight”
     if not plural or sizes is None:
         return False

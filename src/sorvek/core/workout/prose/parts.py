@@ -113,7 +113,7 @@ def _rests_early(said: Said) -> bool:
 
 
 def _timed_work(said: Said) -> tuple[float, list[Token]] | None:
-    """Return the time told before counted work: “the athlete has 4 minutes to complete 25 calories + 25 burpees”."""
+    """Return the time told before counted work: “the athlete has 4 minutes to complete 25 burpees”."""
     works = [work for work in said.of(p.WorkLine) if work.counts]
     spans = [span for span in said.of(p.Span) if works and span.hi <= works[0].lo and span.seconds >= LEAST_PART_S]
     return (spans[-1].seconds, said.tokens(spans[-1])) if spans and HAVE & said.low() else None
