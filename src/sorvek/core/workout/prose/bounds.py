@@ -578,7 +578,8 @@ def _per_round(said: Said, span: p.Span) -> bool:
     tokens = said.sentence.tokens
     near = [*tokens[max(0, span.lo - 1) : span.lo], *tokens[span.hi : span.hi + 3]]
     before = [token for token in tokens[max(0, span.lo - MOST_BEFORE) : span.lo] if "round" in token.low.split()]
-    return any(token.cue("each_round") for token in (*near, *before))
+    parts = any(a.low in ("each", "per", "every") and b.cue("part") for a, b in pairwise(tokens))
+    return parts or any(token.cue("each_round") for token in (*near, *before))
 
 
 def _limits(draft: Draft, said: Said) -> bool:

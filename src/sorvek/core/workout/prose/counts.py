@@ -400,7 +400,7 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
         return None
     if behind.low in ("x", "×") and index == at + 1 and duration(row, at + 2) is not None:
         return RoundCount(at, at + 2, int(token.number))  # “4 x 2 minutes on”
-    lasting = skip(row.tokens, index + 1, {"of"}, "-–")
+    lasting = skip(row.tokens, index + 1, {"of"}, "-–(")
     if behind.cue("window") and duration(row, lasting) is not None:
         return RoundCount(at, index + 1, int(token.number))  # “4 intervals of 2 minutes”
     rft = behind.cue("for_time") and behind.low == "rft"

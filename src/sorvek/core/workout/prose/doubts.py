@@ -63,7 +63,8 @@ def doubt_order(draft: Draft) -> None:
     for said in draft.said:
         work = said.sentence.section is Section.WORK and not said.doubted and not said.sentence.heading
         text = said.text().lower()
-        if work and BACKWARDS & said.low() and {"same", "order", "again"} & said.low():
+        listed = sum(bool(line.counts) for line in said.of(p.WorkLine)) > 1  # “…: run 400 m, 25 burpees, …”
+        if work and BACKWARDS & said.low() and {"same", "order", "again"} & said.low() and not listed:
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what is done in reverse, and where?", said.sentence.tokens)
         numbered = any(token.kind is Kind.NUMBER for token in said.sentence.tokens)
         turned = any(counts.turns for counts in said.of(p.RepCounts))

@@ -56,7 +56,8 @@ def take_title(draft: Draft) -> None:
     part = parted and (sentence.words <= 3 or any(token.cue(*forms) for token in sentence.tokens))
     labelled = bool(sentence.lead) and sentence.section not in (Section.WORK, Section.STORY)
     addressed = labelled or sentence.tokens[-1].mark(",")
-    lifting = bool(said.of(p.Lift)) and sentence.words > LONGEST_LIFT
+    again_lift = any(other.has(p.Lift) for other in draft.said[1:])
+    lifting = bool(said.of(p.Lift)) and (sentence.words > LONGEST_LIFT or not again_lift)
     labels = all(token.cue("men", "women", "level") or token.kind is Kind.MARK for token in sentence.tokens)
     addressed = addressed or labels or sentence.section is Section.LOADS  # the heads of a table
     weights = said.of(p.Loads)

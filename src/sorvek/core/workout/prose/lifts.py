@@ -268,6 +268,8 @@ def _comes_first(draft: Draft, said: Said) -> bool:
         return False
     if any(found.from_s > 0 for found in said.of(p.Range)) or not timed:
         return False
+    if _until_work_begins(draft, said):
+        return True
     at = draft.said.index(said)
     bounds = {token.start for token in draft.facts.tokens}
     if any(token.start in bounds for token in said.sentence.tokens):
@@ -278,6 +280,13 @@ def _comes_first(draft: Draft, said: Said) -> bool:
         if other is not draft.title and other.sentence.section is Section.WORK and other.has(p.WorkLine)
     ]
     return bool(works) and at < works[0] and not _told_before(draft, at, bounds)
+
+
+def _until_work_begins(draft: Draft, said: Said) -> bool:
+    """Return whether a lift has the clock up to where the work begins: “0:00–5:00 max clean, 5:00–10:00 AMRAP”."""
+    ends = [found.to_s for found in said.of(p.Range)]
+    begins = [found.from_s for other in draft.said if other.has(p.WorkLine) for found in other.of(p.Range)]
+    return bool(ends) and bool(begins) and min(begins) >= ends[0]
 
 
 def _told_before(draft: Draft, at: int, bounds: set[int]) -> bool:

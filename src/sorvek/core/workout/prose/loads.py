@@ -269,7 +269,8 @@ class Sized:
         same = [o for o in self.items if id(o) in self.found and (self._gear(o) == gear or self._in_words(o, gear))]
         alike = {self.found[id(o)] for o in same}
         held = self._kind(item) is SizeKind.LOAD and gear in ("kettlebell", "dumbbell", "ball", "plate")
-        if held and len(alike) == 1 and item.work and not item.work.sizes:
+        bare = item.work is not None and not fitting(item.work.sizes, self.library.movements[item.work.movement])
+        if held and len(alike) == 1 and bare:
             self.found[id(item)] = alike.pop()
             two = any(self._two_handed(o) or any(a.pair for a in self.found[id(o)]) for o in same)
             if self._two_handed(item) and not two:

@@ -11,6 +11,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
 from sorvek.core.workout.prose.intervals import interval_of
 from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.rungs import folded, period
 from sorvek.core.workout.prose.stations import find_stations
 from sorvek.core.workout.prose.words import Token
 
@@ -20,6 +21,7 @@ APART = {"separate", "separately", "apart", "individually", "independently"}
 MAX = {"max", "maximum"}
 MOST_LISTED = 6  # lines below “every 2:00” that may end with as many as possible
 EARLY = {"early", "remaining", "remainder", "left", "leftover"}
+LEAST_GROUPS = 3  # two parts and the rest between them
 LEAST_PART_S = 60.0  # a part with counted work is no shorter; judgement
 HAVE = {"have", "has", "get", "gets", "in", "within"}
 
@@ -315,6 +317,7 @@ def close_parts(draft: Draft, parts: Parts) -> None:
         if not any(True for _ in node.items()):
             _again(draft, node, nodes[number - 1] if number else None)
         _endless(node)
+        _climb(draft, node)
         if parts.once is not None:
             _do_once(node)
         body += [*leading, node, *trailing]
@@ -336,6 +339,8 @@ def cap_rounds(draft: Draft) -> None:
     facts, body = draft.facts, draft.builder.body
     if not facts.round_cap_s:
         return
+    if _cap_each(draft):
+        return
     rounds = [node for node in body if not isinstance(node.block, w.Doubt)]
     block = rounds[0].block if len(rounds) == 1 else None
     if not isinstance(block, w.Rounds) or not 1 < block.count <= MOST_TIMES:
@@ -348,6 +353,29 @@ def cap_rounds(draft: Draft) -> None:
         len(leading + trailing) :
     ]
     facts.cap_s = _lasts_s(body)
+
+
+def _cap_each(draft: Draft) -> bool:
+    """Make parts of what rests separate at the margin: “Each part capped at 7 minutes”."""
+    facts, body = draft.facts, draft.builder.body
+    groups: list[list[Node]] = [[]]
+    for node in body:
+        if isinstance(node.block, w.Rest):
+            groups += [[node], []]
+        elif not isinstance(node.block, w.Doubt):
+            groups[-1].append(node)
+    if len(groups) < LEAST_GROUPS or not all(groups):
+        return False
+    doubts = [node for node in body if isinstance(node.block, w.Doubt)]
+    parts = [
+        group[0]
+        if isinstance(group[0].block, w.Rest)
+        else Node(list(facts.round_cap_tokens), w.TimedPart(facts.round_cap_s, ()), inner=group)
+        for group in groups
+    ]
+    body[:] = [*parts, *doubts]
+    facts.cap_s = _lasts_s(body)
+    return True
 
 
 def _lasts_s(body: Sequence[Node]) -> float:
@@ -378,6 +406,21 @@ def _again(draft: Draft, node: Node, before: Node | None) -> None:
         return
     words = said[0].text()[:LONGEST_DOUBT] if said else "a part"
     node.inner.append(Node(list(node.tokens), w.Doubt(f"{words}: what is done in it?")))
+
+
+def _climb(draft: Draft, node: Node) -> None:
+    """Fold rungs that are listed in a part, “3 thrusters, 3 pull-ups, 6 thrusters, 6 pull-ups …”, into a ladder."""
+    lines = node.inner
+    rungs = period(lines) if len(lines) > 1 and all(line.work for line in lines) else []
+    if len(rungs) < 2 or not (draft.builder.etc or len(rungs) > 2):
+        return
+    block = folded(rungs)
+    if block is None:
+        for line in lines:
+            line.rising = False
+        return
+    tokens = [token for rung in rungs[1:] for line in rung for token in line.tokens]
+    node.inner = [Node(tokens, block, inner=list(rungs[0]))]
 
 
 def _do_once(node: Node) -> None:

@@ -164,9 +164,8 @@ class _Run:
         target = target or (token.low in ("out", "there") and bool(self.amounts) and self.amounts[-1].pair)
         joint = token.mark("/|,()[]:=@–-&~;") or token.low in vocabulary("joints") or target or both
         behind = self.tokens[index + 1 : index + 2]
-        joint = joint or (
-            token.mark(".") and self.tokens[index - 1].unit() and bool(behind) and behind[0].mark("(")
-        )
+        short = token.mark(".") and self.tokens[index - 1].unit() and bool(behind)  # “20-lb. ball”
+        joint = joint or (short and not behind[0].text[:1].isupper())
         return index + 1 if joint else 0
 
     def _label(self, index: int, name: str, used: int) -> int:

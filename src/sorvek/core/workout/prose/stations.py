@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.phrases import whole
 from sorvek.core.workout.prose.words import Token
 
 LEAST_STATIONS = 2
+SHORT = 4  # words of a line that is only a rest
 MOST_BEHIND = 4  # words behind a rest that say what it follows
 EACH = {"each", "per", "every", "apiece"}
 
@@ -37,7 +38,8 @@ def find_stations(told: Sequence[Said]) -> Stations | None:
         rested = len(resting) == 1 and working and working[0].lo < resting[0].lo
         if not (working and (rested or apart)) or head.has(p.WorkLine):
             continue
-        stations = _without_loads(list(takewhile(_station, told[at + 1 :])))
+        listed = takewhile(_station_or_rest if apart else _station, told[at + 1 :])
+        stations = _without_loads([said for said in listed if _station(said)])
         if len(stations) < LEAST_STATIONS:
             continue
         tokens = head.tokens(working[0])
@@ -58,6 +60,18 @@ def find_stations(told: Sequence[Said]) -> Stations | None:
             found.times, found.tokens = round(whole[0].seconds / lap_s), head.tokens(whole[0])
         return found
     return None
+
+
+def _station_or_rest(said: Said) -> bool:
+    """Return whether a line is a station, or a rest between two: “rest 2 min”."""
+    spans = said.of(p.Span)
+    return (
+        _station(said)
+        or (len(spans) == 1
+        and spans[0].role == "rest"
+        and not said.has(p.WorkLine)
+        and said.sentence.words <= SHORT)
+    )
 
 
 def _of_laps(head: Said, rest: p.Span) -> bool:

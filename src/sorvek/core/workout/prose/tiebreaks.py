@@ -125,7 +125,19 @@ def _tiebreak(draft: Draft, said: Said) -> bool:
         elif len(blocks) > 1:
             body.insert(body.index(blocks[0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
         return bool(rests) or len(blocks) > 1
-    return _after_each(draft, said, [block.inner for block in blocks])
+    return _after_lines(draft, said) or _after_each(draft, said, [block.inner for block in blocks])
+
+
+def _after_lines(draft: Draft, said: Said) -> bool:
+    """Read the clock after every line of work but the last: “tie-break: after each movement”."""
+    items = [item for node in draft.builder.body for item in node.items()]
+    told = {"movement", "exercise", "station"} & said.low() and {"each", "every"} & said.low()
+    if not told or len(items) < 2:
+        return False
+    for item in items[:-1]:
+        item.block = w.TieBreak()
+        item.tokens += said.sentence.tokens
+    return True
 
 
 def _after_each(draft: Draft, said: Said, rounds: list[list[Node]]) -> bool:

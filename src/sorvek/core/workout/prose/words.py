@@ -244,6 +244,15 @@ def _no_label(raw: list[Token], at: int, index: int, said: str) -> bool:
     behind = raw[index + 1] if index + 1 < len(raw) else None
     numbered = before is not None and before.kind is Kind.NUMBER
     labels = behind is not None and (behind.kind is Kind.NUMBER or behind.mark(":=)/|"))
+    beside = raw[index + 2].low if index + 2 < len(raw) else ""
+    if (
+        said == "w"
+        and behind is not None
+        and behind.mark("/")
+        and beside != "m"
+        and not (before and before.mark("/|"))
+    ):
+        return True  # “w/ 2 kettlebells”
     if behind is not None and behind.kind is Kind.NUMBER and behind.start == raw[index].end:
         unit = raw[index + 2] if index + 2 < len(raw) else None
         labels = unit is not None and (unit.low in UNITS or unit.mark("/|"))  # “W1” is a name, “W40kg” a load
