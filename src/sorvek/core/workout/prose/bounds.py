@@ -278,8 +278,13 @@ def _told_apart(told: _Told) -> tuple[w.Every, list[Token]] | None:
 def _minutes(told: _Told) -> list[Said]:
     """Return sentences with the work of one numbered minute each: “Minute 1: 12 calories”, “Minute 2: …”."""
     heads = [(said, [*said.sentence.lead, *said.sentence.tokens][:2]) for said in told.usable]
-    numbered = [(said, h) for said, h in heads if len(h) > 1 and h[0].low in ("minute", "min")]
-    return [said for said, h in numbered if h[1].kind is Kind.NUMBER]
+    minutes = ("minute", "min")
+    return [
+        said
+        for said, h in heads
+        if len(h) > 1
+        and ((h[0].low in minutes and h[1].kind is Kind.NUMBER) or (h[1].low in minutes and ordinal(h[0].low)))
+    ]
 
 
 def _in_turn(draft: Draft, told: _Told, said: Said) -> bool:
@@ -383,7 +388,8 @@ def _windowed(draft: Draft, told: _Told) -> bool:
         said, span = every[0]
         _form(draft, w.Form.WINDOWS, span.seconds, said.tokens(span), missed[:1])
         for rounds in said.of(p.RoundCount):
-            if any(token.cue("every") for token in said.sentence.tokens[rounds.hi : span.lo]):
+            timed = said.sentence.tokens[rounds.lo].low in ("x", "×")  # “every 3 minutes x 5”
+            if timed or any(token.cue("every") for token in said.sentence.tokens[rounds.hi : span.lo]):
                 draft.builder.intervals = rounds.count
                 draft.facts.tokens += said.tokens(rounds)
         return True

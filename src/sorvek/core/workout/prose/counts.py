@@ -400,6 +400,10 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
         return None
     if behind.low in ("x", "×") and index == at + 1 and duration(row, at + 2) is not None:
         return RoundCount(at, at + 2, int(token.number))  # “4 x 2 minutes on”
+    amraps = duration(row, index)
+    ahead = skip(row.tokens, index + amraps[1], set(), "-–") if amraps else 0
+    if amraps and row.cue_at(ahead, "amrap") and row.tokens[ahead].low.endswith("s") and token.number > 1:
+        return RoundCount(at, at + 1, int(token.number))  # “three 5-minute AMRAPs”
     lasting = skip(row.tokens, index + 1, {"of"}, "-–(")
     if behind.cue("window") and duration(row, lasting) is not None:
         return RoundCount(at, index + 1, int(token.number))  # “4 intervals of 2 minutes”
@@ -428,7 +432,7 @@ def _timed_before(row: WordRow, at: int) -> bool:
     """Return whether a number behind “x” is how often something with a time is done: “2 min AMRAP x 4, …”."""
     behind = row.token(at + 1)
     ends = behind is None or behind.mark(",.:;)(–-")
-    return ends and any(token.cue("amrap", "window") for token in row.tokens[:at])
+    return ends and any(token.cue("amrap", "window", "every") for token in row.tokens[:at])
 
 
 def numbered_at(row: WordRow, at: int) -> Phrase | None:

@@ -21,7 +21,7 @@ from sorvek.core.workout.prose.sizes import (
     size_of,
 )
 from sorvek.core.workout.prose.targets import label_before, target_of
-from sorvek.core.workout.prose.words import Token
+from sorvek.core.workout.prose.words import Kind, Token
 
 # Kettlebells as they are cast in kg; none of these is a size in lb (common practice, no source).
 KETTLEBELLS_KG = {8, 12, 16, 20, 24, 28, 32, 36, 40}
@@ -273,6 +273,7 @@ class Sized:
         if held and len(alike) == 1 and bare:
             self.found[id(item)] = alike.pop()
             two = any(self._two_handed(o) or any(a.pair for a in self.found[id(o)]) for o in same)
+            two = two or any(_both_told(s) for s in self.said)
             if self._two_handed(item) and not two:
                 self.single.add(id(item))
 
@@ -486,6 +487,12 @@ class Sized:
             for amounts in self.found.values()
             for other in amounts
         )
+
+
+def _both_told(said: Said) -> bool:
+    """Return whether a sentence says which work is done with one and which with two dumbbells."""
+    numbers = {token.number for token in said.sentence.tokens if token.kind is Kind.NUMBER}
+    return {1.0, 2.0} <= numbers and said.cue("dumbbell", "kettlebell")
 
 
 def _labelled(amount: Quantity, label: str) -> Quantity:

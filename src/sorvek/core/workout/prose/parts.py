@@ -9,11 +9,11 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounds import LEAST_TIME_S, SILENT, ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
-from sorvek.core.workout.prose.intervals import interval_of
+from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.rungs import folded, period
 from sorvek.core.workout.prose.stations import find_stations
-from sorvek.core.workout.prose.words import Token
+from sorvek.core.workout.prose.words import Kind, Token
 
 MOST_TIMES = 20
 SHORT = 3  # words of a line that only says how often all parts are done
@@ -21,6 +21,7 @@ APART = {"separate", "separately", "apart", "individually", "independently"}
 MAX = {"max", "maximum"}
 MOST_LISTED = 6  # lines below “every 2:00” that may end with as many as possible
 EARLY = {"early", "remaining", "remainder", "left", "leftover"}
+MOST_LABEL = 3  # words at the head of a line that may number it: “AMRAP 2:”
 LEAST_GROUPS = 3  # two parts and the rest between them
 LEAST_PART_S = 60.0  # a part with counted work is no shorter; judgement
 HAVE = {"have", "has", "get", "gets", "in", "within"}
@@ -47,6 +48,7 @@ def find_parts(draft: Draft) -> Parts:
         draft.facts.form = w.Form.FOR_TIME
         return capped
     _reps_not_loads(told)
+    _numbered_amraps(told)
     if _bounded_otherwise(told):
         return Parts()
     found = _begins(told)
@@ -66,6 +68,7 @@ def find_parts(draft: Draft) -> Parts:
     if len(found.begins) < 2 and not (found.begins and found.times > 1 and (rests or found.clocked)):
         return Parts()
     _ask_about(draft, told)
+    _rest_by_the_clock(told)
     draft.facts.form = w.Form.PARTS
     if repeats:
         said, rounds = repeats
@@ -73,6 +76,25 @@ def find_parts(draft: Draft) -> Parts:
         draft.facts.used += said.tokens(rounds)
         said.used = True
     return found
+
+
+def _numbered_amraps(told: Sequence[Said]) -> None:
+    """Read “AMRAP 1: …”, “AMRAP 2: …” as numbers of parts and no minutes."""
+    heads = [(said, [*said.sentence.lead, *said.sentence.tokens][:3]) for said in told]
+    labels = [(said, h) for said, h in heads if len(h) > 1 and h[0].cue("amrap") and h[1].kind is Kind.NUMBER]
+    if len(labels) < 2 or [h[1].number for _, h in labels] != list(range(1, len(labels) + 1)):
+        return
+    for number, (said, _) in enumerate(labels, 1):
+        timed = [x for x in said.of(p.Span) if x.seconds == MINUTE_S * number and x.lo < MOST_LABEL]
+        said.phrases = [p.Cue(0, 1, "window", number), *(x for x in said.phrases if x not in timed)]
+
+
+def _rest_by_the_clock(told: Sequence[Said]) -> None:
+    """Read a stretch of the clock that is rest, “3:00–4:00 rest”, as so long a rest."""
+    for said in told:
+        for found in said.of(p.Range) if said.cue("rest") and not said.has(p.WorkLine, p.Span) else ():
+            rest = p.Span(found.lo, found.hi, found.to_s - found.from_s, "rest")
+            said.phrases = [rest if phrase is found else phrase for phrase in said.phrases]
 
 
 def _bounded_otherwise(told: Sequence[Said]) -> bool:

@@ -65,12 +65,8 @@ def find_stations(told: Sequence[Said]) -> Stations | None:
 def _station_or_rest(said: Said) -> bool:
     """Return whether a line is a station, or a rest between two: “rest 2 min”."""
     spans = said.of(p.Span)
-    return (
-        _station(said)
-        or (len(spans) == 1
-        and spans[0].role == "rest"
-        and not said.has(p.WorkLine)
-        and said.sentence.words <= SHORT)
+    return _station(said) or (
+        len(spans) == 1 and spans[0].role == "rest" and not said.has(p.WorkLine) and said.sentence.words <= SHORT
     )
 
 
