@@ -14,6 +14,7 @@ from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
 
 Spans = Sequence[tuple[Said, p.Span]]
 MOST_START = 4  # words of a line that says when something begins
+ALTERNATE = {"alternate", "alternates"}
 MOST_BEFORE = 7  # words between “each round” and its cap: “each round has a cap of 4 minutes”
 HALL = {"heat", "heats", "lane", "lanes", "briefing", "video", "arrive", "doors"}
 SHORTEST_FORM = 4  # words of a line that says nothing but “AMRAP in 8 minutes”
@@ -65,7 +66,7 @@ def find_bounds(draft: Draft) -> None:
         draft.builder.first_s = early[0][1].seconds if early else 0.0
     elif amraps and not (timed and _later(draft, amraps, timed)):
         _amrap(draft, amraps, told.spans, told.ranges)
-    elif not timed and (ahead := _over_again(told) or _until_time(told) or _as_many(told)):
+    elif not timed and (ahead := _over_again(told) or _until_time(told) or _as_many(draft, told)):
         said, span = ahead
         _form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
     elif timed or told.role("cap"):
@@ -142,7 +143,7 @@ def _repeated(told: _Told) -> tuple[Said, p.Span] | None:
     return None
 
 
-def _as_many(told: _Told) -> tuple[Said, p.Span] | None:
+def _as_many(draft: Draft, told: _Told) -> tuple[Said, p.Span] | None:
     """Return the time of work that ends with as many as there is time for: “60 burpees, then max pull-ups”."""
     listed = [said for said in told.usable if said.sentence.section is Section.WORK]
     others = any(work.counts for said in listed for work in said.of(p.WorkLine))
@@ -155,7 +156,7 @@ def _as_many(told: _Told) -> tuple[Said, p.Span] | None:
     spans = [pair for pair in spans if not pair[0].has(p.Lift)] or spans
     working = [said for said in listed if said.has(p.WorkLine)]
     if len(working) == 1 and _most(working[0]) and not spans:
-        spans = [*_ranged(working)]  # “0:00 to 6:00: max calories on the rower”
+        spans = [*_ranged(draft, working)]  # “0:00 to 6:00: max calories on the rower”
     alone = len(working) == 1 and _most(working[0]) and len(spans) == 1  # “Ten minutes. Max calories on the rower.”
     return spans[0] if (most or alone) and spans else None
 
@@ -218,6 +219,12 @@ def _ask_open_end(draft: Draft, told: _Told, timed: Sequence[Said]) -> None:
 def _on_the_minute(draft: Draft, told: _Told) -> bool:
     """Take work that begins anew every so often: “every 2:00 for 8 rounds”, “EMOM 10”."""
     open_ended = told.has(p.Step) or told.cue("until_missed")
+    turned = next((said for said, span in told.spans if _each(said, span) and ALTERNATE & said.low()), None)
+    if turned is not None:
+        words = f"{turned.text()[:LONGEST_DOUBT].rstrip(':')}: how often, and what in which of them?"
+        ask(draft, words, turned.sentence.tokens)
+        turned.used = True
+        return True
     for said, span in told.spans:
         rounds = said.of(p.RoundCount)
         if _each(said, span) and rounds and not open_ended:
@@ -512,7 +519,7 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         found = [(s, span) for s, span in spans if span.role == "" and _bare_cap(s, span, timed)]
         found = found if len({span.seconds for _, span in found}) == 1 else []
     if timed and not found:
-        found = [*_lift_opens(draft)] or [*_ranged(timed)]
+        found = [*_lift_opens(draft)] or [*_ranged(draft, timed)]
     if not (timed or found):
         ask(draft, "it is not said how the work is bounded: for time, or as many reps as possible in a time?", [])
         return
@@ -531,9 +538,12 @@ def _for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
     _form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
 
 
-def _ranged(timed: Sequence[Said]) -> Spans:
+def _ranged(draft: Draft, timed: Sequence[Said]) -> Spans:
     """Return the time of the clock work has, “Part A (minutes 0 to 10): … for time”, as its cap."""
     ranges = [(said, found) for said in timed for found in said.of(p.Range)]
+    before = draft.said[draft.said.index(timed[0]) - 1] if timed and timed[0] is not draft.said[0] else None
+    if not ranges and before is not None and before.sentence.words <= MOST_START:
+        ranges = [(before, found) for found in before.of(p.Range)]  # “0:00–6:00” on a line above “for time: …”
     return [(said, p.Span(found.lo, found.hi, found.to_s - found.from_s)) for said, found in ranges[:1]]
 
 

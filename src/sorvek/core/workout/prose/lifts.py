@@ -178,7 +178,9 @@ def _until_work_s(draft: Draft, said: Said) -> float:
 
 def _opens_s(draft: Draft, said: Said) -> float:
     """Return when a lift begins on the clock of the whole: “0:00–8:00 AMRAP …, 10:00–15:00 max clean”; else 0."""
-    ranges = [found for found in said.of(p.Range) if found.from_s >= draft.facts.cap_s > 0]
+    at = draft.said.index(said)
+    near = [said, *(other for other in draft.said[max(0, at - 1) : at] if not other.has(p.WorkLine))]
+    ranges = [found for one in near for found in one.of(p.Range) if found.from_s >= draft.facts.cap_s > 0]
     return ranges[0].from_s if ranges else 0.0
 
 

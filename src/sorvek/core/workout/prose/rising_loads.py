@@ -15,12 +15,15 @@ from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Kind, Token
 
 SILENT = (Section.SCALED, Section.STORY, Section.STANDARDS)
+LEAST_STEPS = 2  # loads that change on the way
 BARS = {"each bar", "each barbell", "every bar", "every barbell", "per bar", "per barbell", "each of"}
 
 
 def spread_loads(draft: Draft) -> None:
     """Give every round the load told for it, in its line or apart: “round 1: 40/30 kg, round 2: 50/35 kg”."""
     _spread_lines(draft)
+    if _spread_reps(draft):
+        return
     if not _beside_own(draft) and _spread_told(draft):
         for said in _with_rows(draft):
             said.used = True
@@ -54,6 +57,43 @@ def _spread_told(draft: Draft) -> bool:
             said.used = True
         return True
     return False
+
+
+def _spread_reps(draft: Draft) -> bool:
+    """Split one line into its reps at each load: “reps 1–10: 60/40 kg, reps 11–20: 70/47.5 kg”."""
+    told = [found for said in draft.said if said.sentence.section not in SILENT for found in _of_reps(said)]
+    body = draft.builder.body
+    lines = [node for node in body if node.work and node.work.counts and _lacks_load(draft, node)]
+    if len(told) < LEAST_STEPS or len(lines) != 1 or lines[0].work is None:
+        return False
+    ends = [last for _, last, _, _ in told]
+    begins = [first for first, _, _, _ in told]
+    if begins != [1, *(end + 1 for end in ends[:-1])] or (ends[-1],) != lines[0].work.counts:
+        return False
+    line, at = lines[0], body.index(lines[0])
+    body[at : at + 1] = [
+        replace(
+            line,
+            work=replace(lines[0].work, counts=(last - first + 1,), sizes=sizes),
+            tokens=[*(line.tokens if first == 1 else []), *said.sentence.tokens],
+        )
+        for first, last, said, sizes in told
+    ]
+    words = {token.start for _, _, said, _ in told for token in said.sentence.tokens}
+    body[:] = [n for n in body if not (isinstance(n.block, w.Doubt) and {t.start for t in n.tokens} <= words)]
+    for _, _, said, _ in told:
+        said.used = True
+    return True
+
+
+def _of_reps(said: Said) -> Iterator[tuple[int, int, Said, Sizes]]:
+    """Yield the first and last rep of a load a sentence is about, “reps 11–20: 70/47.5 kg”."""
+    tokens, loads = said.sentence.tokens, said.of(p.Loads)
+    heads = [i for i, token in enumerate(tokens[:2]) if token.low in ("rep", "reps")]
+    numbers = tokens[heads[0] + 1 : heads[0] + 4] if heads else []
+    ranged = len(numbers) == 3 and numbers[0].kind is numbers[2].kind is Kind.NUMBER
+    if ranged and (numbers[1].mark("-–") or numbers[1].low == "to") and len(loads) == 1:
+        yield int(numbers[0].number), int(numbers[2].number), said, loads[0].sizes
 
 
 def _beside_own(draft: Draft) -> bool:
