@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.lines import Sentence
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 MOST_VISITS = 400
+MOST_TIMES = 9  # what the notation has for times a rung
 AGAIN = {"for", "total", "altogether", "times", "complete", "times through"}
 TURNS = {"odd", "even"}  # minutes that have work of their own in turn
 
@@ -265,6 +266,8 @@ class Builder:
         if any(token.cue("women") for token in near) or any(token.cue("men", "women") for token in before):
             self.doubt(f"{words_of(said.sentence.tokens)}: which movements have other counts for women?", tokens)
             return
+        if self._times_the_series(said, phrase):
+            return
         block = _series_block(phrase, self.amrap)
         if block is None:
             self.doubt(f"{words_of(tokens)}: it is not clear how the counts go on", tokens)
@@ -286,6 +289,23 @@ class Builder:
             self.open[-1].tokens += tokens
         else:
             self.repeat(said, Node(tokens, block))
+
+    def _times_the_series(self, said: Said, phrase: p.RepCounts) -> bool:
+        """Read a line's own counts that are so many times those of its series: “double-unders (100-80-60)”."""
+        series = self.open[-1] if self.open else None
+        line = series.inner[-1] if series and series.inner else None
+        if series is None or line is None or line.work is None or not isinstance(series.block, w.Series):
+            return False
+        bracket = phrase.lo > 0 and said.sentence.tokens[phrase.lo - 1].mark("(")
+        beside = bracket and line.sentence == self.number and line.work.hi <= phrase.lo and not line.work.counts
+        ratios = {b / a for a, b in zip(series.block.counts, phrase.counts, strict=False)}
+        alike = len(series.block.counts) == len(phrase.counts) and len(ratios) == 1
+        times = ratios.pop() if alike else 0
+        if not (beside and 1 < times <= MOST_TIMES and not times % 1):
+            return False
+        line.times, line.rising = int(times), True
+        line.tokens += said.tokens(phrase)
+        return True
 
     def _one_line_open(self, said: Said) -> bool:
         """Return whether the open series has one line, or its last in this sentence: “21-15-9 A, 21-15-9 B”."""
@@ -406,6 +426,9 @@ class Builder:
             return
         of_rounds = said.cue("rounds", "each_round", "set", "every") or said.has(p.RoundCount)
         node.rising = bool({"between", "after", "follows"} & said.low()) and of_rounds
+        if self.parts and "between" in said.low() and not of_rounds and not said.of(p.WorkLine):
+            self.parting = node  # “rest three minutes between the tests”
+            return
         between = said.cue("part") or ("between" in said.low() and not of_rounds)
         apart = between and bool({"between", "after", "separated"} & said.low()) and not self.parts
         if not said.of(p.WorkLine) and apart:

@@ -114,6 +114,8 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
         return before.name
     if any(token.low in MORE for token in row.tokens[lo:hi]):
         return "extend"
+    if row.token(hi) is not None and row.tokens[hi].mark("'’′"):
+        hi += 1  # “2 minutes' rest”
     ahead = row.token(hi)
     if ahead is not None and ahead.low == "off":
         return "rest"  # “2 minutes on, 1 minute off”

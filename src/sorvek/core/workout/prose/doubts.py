@@ -138,6 +138,8 @@ def doubt_missing(draft: Draft) -> None:
                 words = f"{said.text()[:LONGEST_DOUBT]}: instead of what?"
                 draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))
                 break
+            if "complex" in said.low() and not work.counts:
+                continue  # “Front squat + jerk complex” heads a lift
             weak = not work.unit and (said.tokens(work)[0].low in vocabulary("weak") or work.movement == "run")
             if not (work.counts or weak or any(means(work.movement, name) for name in known if name)):
                 words = f"{words_of(said.tokens(work))}: how many, and where?"

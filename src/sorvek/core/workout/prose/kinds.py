@@ -217,7 +217,10 @@ def listed(said: Said) -> bool:
     working = sentence.section in (Section.WORK, Section.CAP)
     if not (listed and working) or defines(said) or sentence.heading or said.of(p.Span):
         return False
-    gear = said.low() & vocabulary("gear") and not any(token.kind is Kind.MOVEMENT for token in sentence.tokens)
+    named = any(token.kind is Kind.MOVEMENT for token in sentence.tokens)
+    loaded = any(token.unit("kg", "lb") for token in sentence.tokens) and sentence.tokens[1].kind is Kind.WORD
+    named = named or loaded  # “5 d-balls 70/50 kg”
+    gear = said.low() & vocabulary("gear") and not named
     return not gear and not said.cue("level") and not p.harmless(sentence.tokens, 0)
 
 

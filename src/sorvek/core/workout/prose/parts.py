@@ -61,6 +61,8 @@ def find_parts(draft: Draft) -> Parts:
         found.begins, found.times = {id(said): length for said in numbered}, 1
     if len(found.begins) < 2 and (paced := _paced(told)):
         found, repeats = paced
+    if not found.begins and (minutes := _own_minutes(told)):
+        found, repeats = minutes
     if stations := find_stations(told):
         found = Parts(stations.begins, times=stations.times or found.times)
         draft.facts.used += stations.tokens
@@ -295,6 +297,42 @@ def _paced(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | Non
             found = Parts({id(listed[0]): (length, said.sentence.tokens)}, times=times, clocked=True)
             return found, ((said, rounds[0]) if rounds else None)
     return None
+
+
+def _own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | None] | None:
+    """Return parts of a minute with work of their own, told by number: “Min 1: 15 cal row”, “Min 2: rest”."""
+    lines = [said for said in told if (head := _minute_of(said)) and head]
+    numbers = [_minute_of(said) for said in lines]
+    works = [said for said in lines if said.has(p.WorkLine)]
+    rounds = [(said, one) for said in told for one in said.of(p.RoundCount) if one.count > 1]
+    whole = [span for said in told for span in said.of(p.Span) if span.role == "emom"]
+    lap_s = MINUTE_S * len(lines)
+    if len(lines) < 2 or numbers != list(range(1, len(lines) + 1)) or not (rounds or whole):
+        return None
+    times = rounds[0][1].count if rounds else round(whole[0].seconds / lap_s)
+    if times > MOST_TIMES or (not rounds and whole[0].seconds % lap_s):
+        return None
+    for said in lines:
+        _without_number(said)
+        if said.cue("rest") and not said.has(p.WorkLine):
+            end = len(said.sentence.tokens)
+            said.phrases = [p.Span(0, end, MINUTE_S, "rest")]
+    found = Parts({id(said): (MINUTE_S, list(said.sentence.lead)) for said in works}, times=times, once=lines[0])
+    return found, (rounds[0] if rounds else None)
+
+
+def _minute_of(said: Said) -> int:
+    """Return the number of the minute a sentence begins with, 0 for none."""
+    head = [*said.sentence.lead, *said.sentence.tokens][:2]
+    numbered = len(head) > 1 and head[0].low in ("minute", "min") and head[1].kind is Kind.NUMBER
+    return int(head[1].number) if numbered else 0
+
+
+def _without_number(said: Said) -> None:
+    """Leave out what was read of the number of a minute."""
+    tokens = said.sentence.tokens
+    at = 1 if tokens[0].low in ("minute", "min") else -1
+    said.phrases = [x for x in said.phrases if not (isinstance(x, p.Unknown) and x.lo <= at < x.hi)]
 
 
 def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | None:

@@ -33,7 +33,9 @@ STYLE_TAILS = {"down", "over", "only", "required", "in", "out", "back", "up", "e
 
 def counted_at(row: WordRow, at: int) -> int | None:
     """Return where the movement stands if counted work begins at a number, None if none does."""
-    if not whole(row.tokens[at]):
+    long = row.token(at + 1)
+    some = row.tokens[at].kind is Kind.NUMBER and long is not None and long.unit("km", "mile")
+    if not (whole(row.tokens[at]) or some):
         return None
     index = at + 1
     while index < len(row.tokens) and row.tokens[index].mark("/") and row.number_at(index + 1):
@@ -104,6 +106,9 @@ def work_at(row: WordRow, at: int) -> WorkLine | None:
     place = counted_at(row, at)
     if place is None:
         return None
+    if not whole(row.tokens[at]):  # “1.5 km row”
+        metres = round(row.tokens[at].number * M_PER_UNIT[row.tokens[at + 1].name])
+        return _finished(row, at, place, (metres,), "m", None)
     counts, index = [int(row.tokens[at].number)], at + 1
     while index < place and row.tokens[index].mark("/") and row.number_at(index + 1):
         counts.append(int(row.tokens[index + 1].number))
@@ -145,6 +150,12 @@ def _finished(
     one_armed = side is not w.Side.BOTH or _with_one(row, place + 1)
     name, unsure = _one_armed(row, name) if one_armed else (name, "")
     near = {token.low for token in row.tokens[lo : place + 4]}
+    if (
+        near & {"single", "one", "single-arm", "one-arm"}
+        and {"arm", "single-arm", "one-arm"} & near
+        and not one_armed
+    ):
+        name, unsure = _one_armed(row, name)
     if not one_armed and near & TURNING and not _one_armed(row, name)[1]:
         name = _one_armed(row, name)[0]  # “alternating dumbbell hang clean-and-jerks”
     if unit in M_PER_UNIT:
@@ -187,7 +198,10 @@ def _of_a_load(token: Token) -> bool:
 
 def _one_armed(row: WordRow, name: str) -> tuple[str, str]:
     """Return the movement with one dumbbell for work of one side, and what is unsure where there is none."""
-    if not row.library.movements[name].gear.startswith("two"):
+    gear, held = row.library.movements[name].gear, f"single-arm dumbbell {name}"
+    if gear.startswith("barbell") and held in row.library.movements:
+        return held, ""  # “single-arm overhead squats”
+    if not gear.startswith("two"):
         return name, ""
     known = (f"single-arm {name}", f"single-arm {name.replace('hang ', '')}")
     found = next((one for one in known if one in row.library.movements), "")
