@@ -13,6 +13,7 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 MOST_VISITS = 400
 MOST_TIMES = 9  # what the notation has for times a rung
+BUYING = {"buy in", "buy-in", "buyin", "cash in", "cash-in", "cashin"}
 AGAIN = {"for", "total", "altogether", "times", "complete", "times through"}
 TURNS = {"odd", "even"}  # minutes that have work of their own in turn
 
@@ -478,7 +479,7 @@ class Builder:
 
     def _cue(self, said: Said, phrase: p.Cue) -> None:
         again = phrase.name == "rounds" and not phrase.number and self.bought
-        if phrase.name == "buy_in" and phrase_low(said, phrase) in ("buy in", "buy-in", "buyin"):
+        if phrase.name == "buy_in" and phrase_low(said, phrase) in BUYING:
             self.bought = True
         elif phrase.name in ("window", "amrap", "remaining") and self.parts:
             pass  # where parts have a time each these words say no more

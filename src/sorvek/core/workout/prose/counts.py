@@ -434,7 +434,8 @@ def _timed_before(row: WordRow, at: int) -> bool:
     """Return whether a number behind “x” is how often something with a time is done: “2 min AMRAP x 4, …”."""
     behind = row.token(at + 1)
     ends = behind is None or behind.mark(",.:;)(–-")
-    return ends and any(token.cue("amrap", "window", "every") for token in row.tokens[:at])
+    told = any(token.cue("amrap", "window", "every") or token.low in ("on", "off") for token in row.tokens[:at])
+    return ends and told
 
 
 def numbered_at(row: WordRow, at: int) -> Phrase | None:

@@ -273,6 +273,7 @@ def _known_times(draft: Draft) -> set[float]:
         facts.round_cap_s,
         facts.every.seconds if facts.every else 0.0,
         *(lift.window_s for lift in lifts),
+        *(lift.rest_s for lift in lifts),
         facts.cap_s + sum(lift.window_s + lift.rest_s for lift in lifts),
         *(block.seconds for block in blocks if isinstance(block, w.Rest)),
         *(block.cap_s for block in blocks if isinstance(block, w.Stage | w.TimedPart)),

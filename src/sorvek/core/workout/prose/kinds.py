@@ -102,6 +102,8 @@ def is_work(draft: Draft, said: Said) -> bool:
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said) or "example" in said.low():
         return False
+    if not works and _opens_rounds(draft, said):
+        return True
     if works and not firm and sentence.words <= SHORT_FORM and "ladder" in said.low() and not _structured(said):
         return False  # “Double-under ladder”
     most = bool(MOST & said.low()) and draft.facts.form in (w.Form.AMRAP, w.Form.PARTS)
@@ -109,6 +111,15 @@ def is_work(draft: Draft, said: Said) -> bool:
         return bool(works) and not said.cue("score") and (_only_work(said) or bool(said.cue("amrap")) or most)
     scored = (bool(vocabulary("scores") & said.low()) and not most) or said.cue("score", "tiebreak")
     return any(work.counts for work in firm) or not scored
+
+
+def _opens_rounds(draft: Draft, said: Said) -> bool:
+    """Return whether a line begins what is repeated behind work done once: “max rounds of”, then a list."""
+    at = draft.said.index(said)
+    behind = any(work.counts for other in draft.said[at + 1 : at + 2] for work in other.of(p.WorkLine))
+    bare = said.cue("amrap") and sum(token.kind is not Kind.MARK for token in said.sentence.tokens) <= SHORT_FORM
+    timed = draft.facts.form is w.Form.AMRAP and not said.has(p.Span, p.Range)
+    return bare and behind and timed and bool(draft.builder.visits())
 
 
 def of_a_level(said: Said) -> bool:

@@ -54,6 +54,18 @@ def read_split_lifts(draft: Draft) -> None:
             said.phrases = [lift if phrase is works[0] else phrase for phrase in said.phrases]
 
 
+def read_attempts(draft: Draft) -> None:
+    """Read a lift told by its attempts, “Snatch: 3 attempts within 6 min”, which is no count of it."""
+    for said in draft.said:
+        tokens, tries = said.sentence.tokens, _tries(said)
+        lifts = [i for i, t in enumerate(tokens) if t.kind is Kind.MOVEMENT and _is_lift(draft.library, t.name)]
+        timed = [span for span in said.of(p.Span) if span.role in ("", "within", "cap")]
+        if tries is None or len(lifts) != 1 or len(timed) != 1 or said.has(p.Lift):
+            continue
+        lift = p.Lift(lifts[0], lifts[0] + 1, tokens[lifts[0]].name, window_s=timed[0].seconds)
+        said.phrases = [lift, *(phrase for phrase in said.phrases if not isinstance(phrase, p.WorkLine))]
+
+
 def read_complex(draft: Draft) -> None:
     """Read a complex for load whose parts are listed: “For load: 1 clean, 2 front squats, 1 jerk (complex)”."""
     usable = [said for said in draft.said if said.sentence.section not in SILENT]
@@ -308,6 +320,9 @@ def _add_second(draft: Draft, others: Sequence[tuple[Said, p.Lift]]) -> None:
             ask(draft, words, said.sentence.tokens)
         seconds, tokens = found or (0.0, [])
         second = w.MaxLift(again.movement, seconds, "", again.reps, again.more)
+        parting = draft.builder.parting if not draft.builder.body else None  # “rest 4 min in between”
+        if parting is not None and isinstance(parting.block, w.Rest):
+            second, tokens = replace(second, rest_s=parting.block.seconds), [*tokens, *parting.tokens]
         draft.facts.lift = replace(lift, second=second)
         draft.facts.second_tokens = [*said.tokens(again), *tokens]
         named = (again.movement, again.more)

@@ -38,6 +38,7 @@ LEAST_SHARE, MOST_SHARE = 0.5, 1.4
 LEAST_USUAL, MOST_USUAL = 0.6, 1.8
 MOST_AHEAD = 8  # words behind a movement that may say whose load it has
 FAR = 3.0  # a load so many times the usual one, or less than its inverse, is of another movement; judgement
+LEAST_RUN_M = 100  # a bare number behind “run” that is metres
 LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
 
 
@@ -56,7 +57,7 @@ def _likely(movement: Movement, values: Sequence[float]) -> str:
 
     Loads in lb end in 5, as plates of 10, 25 and 45 lb on a bar of 45 or 35 lb do (common practice, no source).
     """
-    if not movement.gear.startswith("barbell") or len(values) < 2:
+    if "barbell" not in movement.gear or len(values) < 2:
         return ""
     shares = {unit: values[0] * per / movement.ref_men for unit, per in (("kg", 1.0), ("lb", KG_PER_LB))}
     near = [unit for unit, share in shares.items() if LEAST_USUAL <= share <= MOST_USUAL]
@@ -77,7 +78,7 @@ class Sized:
             (s, load)
             for s in said
             for load in s.of(p.Loads)
-            if not s.doubted and s.sentence.section not in (Section.SCALED, Section.STORY)
+            if not s.doubted and s.sentence.section not in (Section.SCALED, Section.STORY) and not _rungs(load)
         ]
         mine = {id(item.work) for item in self.items}
         self.apart += [
@@ -271,7 +272,9 @@ class Sized:
         held = self._kind(item) is SizeKind.LOAD and gear in ("kettlebell", "dumbbell", "ball", "plate")
         bare = item.work is not None and not fitting(item.work.sizes, self.library.movements[item.work.movement])
         if held and len(alike) == 1 and bare:
-            self.found[id(item)] = alike.pop()
+            amounts = alike.pop()
+            single = not self._two_handed(item)
+            self.found[id(item)] = tuple(replace(a, pair=False) for a in amounts) if single else amounts
             two = any(self._two_handed(o) or any(a.pair for a in self.found[id(o)]) for o in same)
             two = two or any(_both_told(s) for s in self.said)
             if self._two_handed(item) and not two:
@@ -386,6 +389,8 @@ class Sized:
         target = target_of(node, self.said, self.items, self.divisions) if movement.to_target else w.Size()
         counts = work.counts[::-1] if self.order[:2] == ["women", "men"] and len(work.counts) == 2 else work.counts
         by_division = for_divisions(counts, self.divisions)
+        metres = movement.name == "run" and counted and not work.unit and count >= LEAST_RUN_M
+        unit = "m" if metres else work.unit  # “run 800”
         problems = (
             (count == w.RISING and id(node) not in self.counted, "how many?"),
             (bool(work.unsure), work.unsure),
@@ -399,7 +404,7 @@ class Sized:
                 bool(work.unit) and not _counted_in(work.unit, movement),
                 f"{movement.name} is not counted in {work.unit}",
             ),
-            (movement.size is SizeKind.UNIT and not work.unit, "in cal or m?"),
+            (movement.size is SizeKind.UNIT and not unit, "in cal or m?"),
         )
         asked = next((words for wrong, words in problems if wrong), "")
         if asked:
@@ -412,7 +417,7 @@ class Sized:
         return w.Item(
             work.movement,
             count,
-            work.unit,
+            unit,
             size,
             work.side,
             tiebreak,
@@ -487,6 +492,14 @@ class Sized:
             for amounts in self.found.values()
             for other in amounts
         )
+
+
+def _rungs(load: p.Loads) -> bool:
+    """Return whether numbers in pairs are counts of further rungs: “add 5 to each (10/10, 15/15, 20/20 …)”."""
+    values = [a.value for a in load.sizes.amounts]
+    pairs = list(zip(values[::2], values[1::2], strict=False))
+    plain = not any(a.unit or a.division for a in load.sizes.amounts) and len(values) % 2 == 0
+    return plain and len(pairs) > 1 and all(a == b for a, b in pairs)
 
 
 def _both_told(said: Said) -> bool:
@@ -573,16 +586,26 @@ def _distinct(amounts: Sequence[Quantity]) -> tuple[Quantity, ...]:
 def _order(said: Sequence[Said]) -> list[str]:
     """Return divisions that stand in a row and nothing beside them: “Elite men / Elite women / Men / Women”."""
     for other in said:
-        names, index, tokens = [], 0, other.sentence.tokens
-        while index < len(tokens):
-            name, used = division_at(tokens, index)
-            if not used and not tokens[index].mark("/|,"):
-                break
-            names += [name] if used else []
-            index += max(1, used)
-        if index == len(tokens) and len(names) > 1:
+        tokens = other.sentence.tokens
+        opens = [i for i, token in enumerate(tokens) if token.mark("(")]
+        closes = [i for i, token in enumerate(tokens) if token.mark(")")]
+        inner = tokens[opens[0] + 1 : closes[-1]] if opens and closes and other is said[0] else []
+        names = _in_a_row(tokens) or _in_a_row(inner)  # “Workout 4 (women / men)”
+        if names:
             return names
     return []
+
+
+def _in_a_row(tokens: Sequence[Token]) -> list[str]:
+    """Return the divisions words name one by one, none if there is anything else or only one."""
+    names, index = [], 0
+    while index < len(tokens):
+        name, used = division_at(tokens, index)
+        if not used and not tokens[index].mark("/|,"):
+            return []
+        names += [name] if used else []
+        index += max(1, used)
+    return names if len(names) > 1 else []
 
 
 def _context(said: Said, load: p.Loads) -> list[str]:

@@ -249,6 +249,8 @@ class WordRow:
         for token in reversed(before):
             if token.mark(",:;") or token.kind in (Kind.NUMBER, Kind.MOVEMENT, Kind.CLOCK):
                 return False
+            if token.cue("each_round") and {"round", "set", "rung"} & set(token.low.split()):
+                return False  # “after each round do 15 double-unders”
             if token.low in ("after", "until", "when", "during", "between", "having") or token.cue("before"):
                 return True
         return False

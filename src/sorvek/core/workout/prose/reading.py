@@ -44,6 +44,7 @@ from sorvek.core.workout.prose.lifts import (
     find_lifts,
     find_rising,
     mark_lift_ends,
+    read_attempts,
     read_complex,
     read_split_lifts,
     read_timed_lifts,
@@ -132,6 +133,7 @@ def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
     rising = find_rising(draft)
     read_split_lifts(draft)
     read_complex(draft)
+    read_attempts(draft)
     lifting = bool(rising) or read_timed_lifts(draft)
     mark_lift_ends(draft)
     parts = Parts() if lifting else find_parts(draft)
