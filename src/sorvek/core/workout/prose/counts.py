@@ -191,12 +191,12 @@ def _ages(row: WordRow, at: int) -> bool:
 def _listed(row: WordRow, at: int) -> RepCounts | None:
     counts, index, commas, dots = [int(row.tokens[at].number)], at + 1, False, False
     while index < len(row.tokens):
-        joint = index
+        joint, parted = index, False
         while joint < len(row.tokens) and (
             row.tokens[joint].mark("-–—,/") or row.tokens[joint].low in ("and", "then", "reps") or row.dots(joint)
         ):
             dots = dots or bool(row.dots(joint))
-            commas = commas or row.tokens[joint].mark(",") or row.tokens[joint].low in ("and", "then")
+            parted = parted or row.tokens[joint].mark(",") or row.tokens[joint].low in ("and", "then")
             joint += row.dots(joint) or 1
         if joint == index or joint >= len(row.tokens) or not whole(row.tokens[joint]) or _said(row, joint):
             open_end = joint > index and bool(row.dots(joint - 1) or row.tokens[joint - 1].text in ("…", "."))
@@ -204,7 +204,7 @@ def _listed(row: WordRow, at: int) -> RepCounts | None:
                 row, at, joint if dots and joint > index else index, counts, commas, dots and open_end
             )
         counts.append(int(row.tokens[joint].number))
-        index = joint + 1
+        index, commas = joint + 1, commas or parted
     return _series_of(row, at, index, counts, commas, False)
 
 

@@ -125,6 +125,9 @@ def _begins(told: Sequence[Said]) -> Parts:
         one, two = found.begins.get(id(said)), found.begins.get(id(behind))
         if one and two and one[0] == two[0] and not (said.has(p.WorkLine, p.Range) or _numbered(said)):
             del found.begins[id(said)]  # “4 x 2 minutes on, 1 minute off. In each 2-minute window: …”
+    heads = [said for said in told if id(said) in found.begins and any(x.head for x in said.of(p.Range))]
+    if heads and not any(said.cue("amrap") for said in heads):
+        found.once = found.once or heads[0]  # what is told with its start is done once
     _drop_said_again(told, found)
     if len(found.ranges) > 1:  # “AMRAP in 10 min: from 0:00 to 5:00 …, from 5:00 to 10:00 …”
         whole_s = found.ranges[-1].to_s - found.ranges[0].from_s

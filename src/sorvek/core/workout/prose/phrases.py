@@ -84,10 +84,11 @@ class Span(Phrase):
 
 @dataclass(frozen=True, slots=True)
 class Range(Phrase):
-    """From one time of the clock to another."""
+    """From one time of the clock to another; `head` if only the beginning is told, “4:00: 25 burpees”."""
 
     from_s: float
     to_s: float
+    head: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,6 +17,7 @@ from sorvek.core.workout.prose.by_level import join_levels, open_levels
 from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
 from sorvek.core.workout.prose.by_sex import join_sexes
 from sorvek.core.workout.prose.chunks import chunk
+from sorvek.core.workout.prose.columns import read_columns
 from sorvek.core.workout.prose.doubts import (
     doubt_choices,
     doubt_lost,
@@ -54,6 +55,7 @@ from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
+from sorvek.core.workout.prose.starts import read_starts
 from sorvek.core.workout.prose.stations import count_each, split_stations
 from sorvek.core.workout.prose.tables import loads_of, tables_in
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
@@ -127,6 +129,8 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
 
 def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
     """Find how the work is bounded; return the sentences of a rising bar, and the parts with a time each."""
+    read_columns(draft)
+    read_starts(draft)
     split_stations(draft)
     count_each(draft)
     point_at_nothing(draft)

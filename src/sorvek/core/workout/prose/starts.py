@@ -1,0 +1,48 @@
+"""Work that begins by the clock, a line for every start: “0:00: 30 burpees”, “4:00: 25 burpees”."""
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.bounds import SILENT
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import Said
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.words import Kind
+
+LEAST_STARTS = 2
+
+
+def read_starts(draft: Draft) -> None:
+    """Give every line that begins at a time of the clock the stretch up to the next, the last that to the end."""
+    told = [said for said in draft.said if said.sentence.section not in SILENT and said is not draft.title]
+    heads = [(said, at) for said in told if (at := _start_at(said)) is not None]
+    starts = [said.sentence.tokens[at].number for said, at in heads]
+    steps = [b - a for a, b in pairwise(starts)]
+    if len(heads) < LEAST_STARTS or starts[0] or min(steps) <= 0:
+        return
+    ends = [*starts[1:], _whole_s(draft.said, starts[-1]) or starts[-1] + steps[-1]]
+    for (said, at), from_s, to_s in zip(heads, starts, ends, strict=True):
+        others = [x for x in said.phrases if not (isinstance(x, p.Span) and x.lo == at)]
+        said.phrases = [p.Range(at, at + 1, from_s, to_s, head=True), *others]
+
+
+def _start_at(said: Said) -> int | None:
+    """Return where the clock stands at the head of a line of counted work; None if there is none."""
+    tokens = said.sentence.tokens
+    at = 1 if tokens[0].low == "at" else 0
+    counted = any(work.counts for work in said.of(p.WorkLine))
+    clock = len(tokens) > at + 1 and tokens[at].kind is Kind.CLOCK and tokens[at + 1].mark(":-–—")
+    return at if clock and counted and not said.has(p.Range, p.Lift) else None
+
+
+def _whole_s(said: Sequence[Said], last_s: float) -> float:
+    """Return how long the whole lasts, if that is told and beyond the last start; else 0."""
+    spans = [
+        span.seconds
+        for other in said
+        if other.sentence.section in (Section.WORK, Section.CAP, Section.STORY) and not other.has(p.WorkLine)
+        for span in other.of(p.Span)
+        if span.role in ("", "cap", "within")
+    ]
+    return min((seconds for seconds in spans if seconds > last_s), default=0.0)
