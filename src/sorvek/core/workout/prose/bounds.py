@@ -14,6 +14,7 @@ from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
 
 Spans = Sequence[tuple[Said, p.Span]]
 MOST_START = 4  # words of a line that says when something begins
+PIECES = {"couplets", "parts", "pieces", "workouts", "sections", "halves", "triplets", "blocks"}
 ALTERNATE = {"alternate", "alternates"}
 MOST_BEFORE = 7  # words between “each round” and its cap: “each round has a cap of 4 minutes”
 HALL = {"heat", "heats", "lane", "lanes", "briefing", "video", "arrive", "doors"}
@@ -53,7 +54,11 @@ def find_bounds(draft: Draft) -> None:
     told.spans = [pair for pair in told.spans if id(pair[0]) not in owned]
     told.ranges = [(said, found) for said in told.usable for found in said.of(p.Range)]
     _ask_interruptions(draft, told)
-    if _by_minutes(draft, told, told.cue("until_missed")) or _on_the_minute(draft, told) or _windowed(draft, told):
+    if (
+        _by_minutes(draft, told, told.cue("until_missed", "death"))
+        or _on_the_minute(draft, told)
+        or _windowed(draft, told)
+    ):
         return
     _ask_parts(draft, told)
     amraps = [
@@ -333,6 +338,7 @@ def _minute_by_minute(said: Said) -> int:
         behind = [t for t in tokens[at + 1 + numbered : at + 6] if t.kind is Kind.NUMBER]
         if place and behind:
             pairs.append((place, int(behind[0].number)))
+    pairs = pairs or _counts_by_minute(tokens)
     steps = {b[1] - a[1] for a, b in pairwise(pairs)}
     in_turn = [place for place, _ in pairs] == list(range(1, len(pairs) + 1))
     return (
@@ -342,6 +348,23 @@ def _minute_by_minute(said: Said) -> int:
     )
 
 
+def _counts_by_minute(tokens: Sequence[Token]) -> list[tuple[int, int]]:
+    """Return minutes and counts told the other way round: “1 rep the first minute, 2 reps the second minute”."""
+    pairs: list[tuple[int, int]] = []
+    for at, token in enumerate(tokens):
+        before = [t for t in tokens[max(0, at - MOST_START) : at] if t.kind is Kind.NUMBER]
+        if ordinal(token.low) and before and any(t.low in ("minute", "min") for t in tokens[at : at + 3]):
+            pairs.append((ordinal(token.low), int(before[-1].number)))
+    return pairs
+
+
+def _first_of(said: Said, step: int) -> list[p.WorkLine]:
+    """Return the only movement of minutes told by their counts with the first of these."""
+    named = said.of(p.WorkLine)
+    first = next((count for place, count in _counts_by_minute(said.sentence.tokens) if place == 1), 0)
+    return [replace(named[0], counts=(first,))] if step and first and len(named) == 1 else []
+
+
 def _by_minutes(draft: Draft, told: _Told, missed: Sequence[Said]) -> bool:
     """Take a minute for every window, each with more work than the one before."""
     if missed and _minute_lines(draft, told, missed):
@@ -349,6 +372,7 @@ def _by_minutes(draft: Draft, told: _Told, missed: Sequence[Said]) -> bool:
     for said in told.usable if missed else ():
         step = _minute_by_minute(said)
         works = [work for work in said.of(p.WorkLine) if work.counts]
+        works = works or _first_of(said, step)
         if step and works:
             loads = said.of(p.Loads)
             alike = [work for work in works if work.counts == works[0].counts]  # “1 snatch + 1 burpee”
@@ -595,6 +619,8 @@ def _per_round(said: Said, span: p.Span) -> bool:
     near = [*tokens[max(0, span.lo - 1) : span.lo], *tokens[span.hi : span.hi + 3]]
     before = [token for token in tokens[max(0, span.lo - MOST_BEFORE) : span.lo] if "round" in token.low.split()]
     parts = any(a.low in ("each", "per", "every") and b.cue("part") for a, b in pairwise(tokens))
+    both = zip(tokens, tokens[1:], tokens[2:], strict=False)  # “both couplets have a cap of 6 minutes”
+    parts = parts or any(a.low == "both" and b.low in PIECES and c.low in ("have", "are") for a, b, c in both)
     return parts or any(token.cue("each_round") for token in (*near, *before))
 
 

@@ -102,6 +102,8 @@ def is_work(draft: Draft, said: Said) -> bool:
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said) or "example" in said.low():
         return False
+    if said.cue("death") and not firm:
+        return False  # “Death by burpees”
     if not works and _opens_rounds(draft, said):
         return True
     if works and not firm and sentence.words <= SHORT_FORM and "ladder" in said.low() and not _structured(said):

@@ -7,7 +7,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import Node, Said, words_of
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.kinds import of_a_level
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import PLAIN, division_at
@@ -17,6 +17,8 @@ from sorvek.core.workout.prose.words import Kind, Token
 BECOMES = {"become", "becomes", "→", "->", "with", "by", "changes", "change"}
 FOR = {"instead", "place", "rather", "for"}
 OPTIONAL = {"allowed", "may", "can", "permitted", "ok"}
+# What levels do instead of each other (common practice, no source): pull-ups for muscle-ups, push-ups on the feet.
+KIN = ({"vertical pull", "muscle-up"}, {"inverted press", "horizontal press"})
 JOINTS = {"and", "the", "with", "on", "in", "for"}
 NEAR = 3  # words behind a movement that say that it is only allowed
 
@@ -49,6 +51,7 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
         items = [i for node in draft.top() for i in node.items() if i.work and i.work.movement == old]
         sizes = [draft.library.movements[name].size for name in (new, old) if name]
         if not names or not items or sizes[0] not in (SizeKind.NONE, sizes[-1]):
+            _ask(draft, said)
             return told[-1][0]
         found.append((items, names, new))
     if not found and not said.has(p.Loads):
@@ -60,6 +63,14 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
     _free_loads(draft, said)
     said.used = True
     return told[-1][0]
+
+
+def _ask(draft: Draft, said: Said) -> None:
+    """Ask about a level's movement where it is not clear what it is done instead of; loads alone are read."""
+    if said.sentence.section is not Section.SCALED and said.has(p.Loads):
+        words = f"{said.text()[:LONGEST_DOUBT]}: instead of what?"
+        draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))
+        said.used = True
 
 
 def _told(said: Said, levels: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...], p.WorkLine, list[Token]]]:
@@ -123,7 +134,9 @@ def _pairs(
 def _of_its_kind(draft: Draft, name: str, mine: set[str]) -> str:
     """Return the only movement of the work that is of the family of another one, empty if there is none or more."""
     movements = draft.library.movements
-    alike = {other for other in mine if movements[other].family == movements[name].family}
+    family = movements[name].family
+    alike = {other for other in mine if movements[other].family == family}
+    alike = alike or {other for other in mine if {movements[other].family, family} in KIN}
     return alike.pop() if len(alike) == 1 else ""
 
 

@@ -52,6 +52,7 @@ from sorvek.core.workout.prose.lifts import (
 )
 from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
+from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
@@ -187,6 +188,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     climb_back(draft)
     cap_rounds(draft)
     place_tiebreaks(draft)
+    take_one_dumbbell(draft)
     _doubt(draft)
     return draft
 

@@ -238,10 +238,12 @@ class _Run:
         return bool(noun and nouns) and noun != nouns[-1] and again
 
     def _noun(self, index: int, token: Token) -> int:
-        if self.amounts and index > self.end and not self.division:
+        stop = self.end < index and self.tokens[self.end].mark(".")  # “35-lb. dumbbells”
+        beside = index == self.end + (1 if stop else 0)
+        if self.amounts and index > self.end and not (self.division or beside):
             return 0
         self.nouns.append(token.name)
-        if self.amounts and index == self.end:
+        if self.amounts and beside:
             self.end = index + 1
             if token.low in PLURALS:
                 self.nouns.append("plural")

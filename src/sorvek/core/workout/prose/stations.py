@@ -8,6 +8,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.draft import Said
+from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.phrases import whole
 from sorvek.core.workout.prose.words import Token
 
@@ -95,6 +96,7 @@ def split_stations(draft: Draft) -> None:
     found: list[Said] = []
     for said in draft.said:
         works = said.of(p.WorkLine)
+        _take_rotation(said)
         spans = [span for span in said.of(p.Span) if span.role in ("", "within", "amrap")]
         listed = len(works) >= LEAST_STATIONS and not any(work.counts or work.pointed for work in works)
         behind = bool(spans) and bool(works) and all(span.hi <= works[0].lo for span in spans)
@@ -106,7 +108,17 @@ def split_stations(draft: Draft) -> None:
         for lo, hi in pairwise(cuts):
             part = replace(said.sentence, tokens=said.sentence.tokens[lo:hi], first=lo == 0, lead=[])
             found.append(Said(part, chunk(part, draft.library)))
+            _take_rotation(found[-1])
     draft.said[:] = found
+
+
+def _take_rotation(said: Said) -> None:
+    """Read “rotating every minute” as the time at each station."""
+    tokens = said.sentence.tokens
+    turns = {"rotating", "rotate"} & said.low() and interval_of(said) == MINUTE_S and not said.of(p.Span)
+    at = next((i for i, token in enumerate(tokens) if token.low in ("minute", "every minute")), 0)
+    if turns and at:
+        said.phrases = sorted([*said.phrases, p.Span(at, at + 1, MINUTE_S)], key=lambda phrase: phrase.lo)
 
 
 def _timed_starts(said: Said, spans: list[p.Span], works: list[p.WorkLine]) -> list[int]:
