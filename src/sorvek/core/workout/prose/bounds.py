@@ -259,7 +259,10 @@ def _on_the_minute(draft: Draft, told: _Told) -> bool:
 
 def _ask_interruptions(draft: Draft, told: _Told) -> None:
     """Ask about work that interrupts other work: “75 thrusters for time; every minute on the minute 5 burpees”."""
-    for emom in told.cue("emom") if told.cue("for_time", "amrap") else ():
+    bounded = told.cue("for_time", "amrap") or told.role("cap")
+    paced = [said for said, span in told.role("every") if _each(said, span) and _in_between(draft, said)]
+    apart = [said for said in told.usable if said.cue("emom") or any(said is other for other in paced)]
+    for emom in apart if bounded else ():
         own = any(work.counts for work in emom.of(p.WorkLine))
         others = any(work.counts for said in told.usable if said is not emom for work in said.of(p.WorkLine))
         if own and others:
@@ -268,6 +271,15 @@ def _ask_interruptions(draft: Draft, told: _Told) -> None:
             emom.phrases, emom.used, emom.doubted = [], True, True
             told.usable.remove(emom)
             told.spans = [pair for pair in told.spans if pair[0] is not emom]
+
+
+def _in_between(draft: Draft, said: Said) -> bool:
+    """Return whether a sentence has its own counted work at every interval, behind other work."""
+    at = draft.said.index(said)
+    works = [work for work in said.of(p.WorkLine) if work.counts]
+    before = any(other.of(p.WorkLine) for other in draft.said[:at] if other is not draft.title)
+    others = said.has(p.RoundCount, p.Step) or any(other.cue("until_missed") for other in draft.said)
+    return bool(works) and before and not others
 
 
 def _apart(told: _Told) -> bool:
