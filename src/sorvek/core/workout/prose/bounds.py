@@ -431,7 +431,8 @@ def _windowed(draft: Draft, told: _Told) -> bool:
         said, span = every[0]
         _form(draft, w.Form.WINDOWS, span.seconds, said.tokens(span), missed[:1])
         for rounds in said.of(p.RoundCount):
-            timed = said.sentence.tokens[rounds.lo].low in ("x", "×")  # “every 3 minutes x 5”
+            near = said.sentence.tokens[max(0, rounds.lo - 1) : rounds.lo + 1]
+            timed = any(token.low in ("x", "×") for token in near)  # “every 3 minutes x 5”
             if timed or any(token.cue("every") for token in said.sentence.tokens[rounds.hi : span.lo]):
                 draft.builder.intervals = rounds.count
                 draft.facts.tokens += said.tokens(rounds)

@@ -78,6 +78,8 @@ def range_at(row: WordRow, at: int) -> Range | None:
     index = skip(row.tokens, index + 1, {"minute", "the", "min"})
     end = duration(row, index)
     second = row.token(index)
+    if minutes and first is None and index in row.works and not row.minutes:
+        return None  # “Min 2 – 12 wall balls”
     if end is None and minutes and second is not None and second.kind is Kind.NUMBER:
         end = (60.0 * second.number, 1)
     if end is None or end[0] <= start:

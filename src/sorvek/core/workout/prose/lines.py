@@ -200,7 +200,9 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
 def _quoted_name(tokens: Sequence[Token]) -> bool:
     """Return whether a line is a name in quotes: “Ten Across”."""
     quoted = len(tokens) > 2 and tokens[0].mark('“"') and tokens[-1].mark('”"')
-    numbers = sum(token.kind is Kind.NUMBER for token in tokens)
+    numbers = sum(
+        token.kind is Kind.NUMBER and not token.text[:1].isalpha() for token in tokens
+    )  # “Three by Three”
     plain = any(token.text.isalpha() for token in tokens) and numbers < 2  # “3 Bars”
     return quoted and plain and len(tokens) <= MOST_HEADING + 2 and not any(t.kind is Kind.MOVEMENT for t in tokens)
 

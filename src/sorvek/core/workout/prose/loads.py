@@ -371,7 +371,7 @@ class Sized:
             list(DEFAULT_DIVISIONS)
             if open_too
             or plain & set(found)
-            or any(a.division == "rx" for amounts in self.found.values() for a in amounts)
+            or any(a.division in ("rx", "open") for amounts in self.found.values() for a in amounts)
             else []
         )
         return tuple(dict.fromkeys([*base, *found]))

@@ -49,7 +49,8 @@ def find_parts(draft: Draft) -> Parts:
         return capped
     _reps_not_loads(told)
     _numbered_amraps(told)
-    if _bounded_otherwise(told):
+    minutes = _own_minutes(told)
+    if minutes is None and _bounded_otherwise(told):
         return Parts()
     found = _begins(told)
     repeats = _repeats(told, found)
@@ -61,7 +62,7 @@ def find_parts(draft: Draft) -> Parts:
         found.begins, found.times = {id(said): length for said in numbered}, 1
     if len(found.begins) < 2 and (paced := _paced(told)):
         found, repeats = paced
-    if not found.begins and (minutes := _own_minutes(told)):
+    if minutes is not None:
         found, repeats = minutes
     if stations := find_stations(told):
         found = Parts(stations.begins, times=stations.times or found.times)
@@ -310,11 +311,15 @@ def _own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount]
     rounds = [(said, one) for said in told for one in said.of(p.RoundCount) if one.count > 1]
     whole = [span for said in told for span in said.of(p.Span) if span.role == "emom"]
     lap_s = MINUTE_S * len(lines)
+    if any(said.cue("until_missed", "for_time") for said in told):
+        return None
     if len(lines) < 2 or numbers != list(range(1, len(lines) + 1)) or not (rounds or whole):
         return None
     times = rounds[0][1].count if rounds else round(whole[0].seconds / lap_s)
     if times > MOST_TIMES or (not rounds and whole[0].seconds % lap_s):
         return None
+    for said in (one for one in told if one.cue("emom")):
+        said.used = True
     for said in lines:
         _without_number(said)
         if said.cue("rest") and not said.has(p.WorkLine):

@@ -26,6 +26,7 @@ PLAIN = ("", "rx", "open")  # divisions that say nothing of the sex
 MORE = {"more", "heavier", "lighter", "extra", "less"}
 OLDER = [[joint, word] for joint in ("and", "or") for word in ("older", "over", "above", "up")]
 EACH_HAND = {"each hand", "per hand", "in each hand", "each"}
+PAIR = 4  # tokens of a pair of numbers with its unit: “52/35 kg”
 PLURALS = {"dumbbells", "dbs", "kettlebells", "kbs"}
 
 
@@ -178,6 +179,7 @@ class _Run:
             return self.end
         if _label_behind(self.tokens, index, self.amounts) and any(a.division in PLAIN for a in self.amounts):
             _give(self.amounts, name)
+            self._give_both(name)
             self.division, self.end = "", index + used
         else:
             beside = self.division and not self.measured and self.tokens[index - 1].low in ("and", "&", ",")
@@ -185,6 +187,13 @@ class _Run:
             self.division = name
         self.measured = set()
         return index + used
+
+    def _give_both(self, name: str) -> None:
+        """Give a level behind a pair of numbers to both of them: “52/35 kg (Intermediate)”."""
+        last, slashed = self.amounts[-2:], any(t.mark("/") for t in self.tokens[max(0, self.end - PAIR) : self.end])
+        alike = len(last) > 1 and last[0].unit in ("", last[1].unit) and last[0].division == ""
+        if alike and slashed and not {"men", "women"} & set(name.split()):
+            self.amounts[-2] = replace(last[0], division=name)
 
     def _of_the_level(self, name: str, ahead: int) -> str:
         """Return a bare sex with the level said before it: “masters men 55+ 35 kg, women 25 kg”."""
