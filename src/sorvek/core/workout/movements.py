@@ -285,6 +285,7 @@ def read_movements(lines: Iterable[str]) -> dict[str, Movement]:
 # What is suggested for a movement nobody knows: of a text so many words count; spellings less alike (0 to 100) are
 # not alike; words that make a movement easier, and the easier one of a family. Judgement.
 MOST_WORDS, LEAST_ALIKE = 8, 70
+LEAST_LENGTH = 2 / 3  # of what was written: an abbreviation is not like a long word
 EASED = {"assisted", "banded", "band", "box", "incline", "jumping", "knee", "kneeling", "pike", "scaled"}
 EASIER = {
     "vertical pull": "jumping pull-up",
@@ -360,7 +361,8 @@ class Library:
 
     def _spelled_like(self, form: str) -> str:
         """Return the movement spelled most like a normal form, empty where none is like it at all."""
-        found = process.extractOne(form, self._names.keys(), score_cutoff=LEAST_ALIKE)
+        long_enough = [name for name in self._names if len(name) >= LEAST_LENGTH * len(form)]
+        found = process.extractOne(form, long_enough, score_cutoff=LEAST_ALIKE)
         return self._names[found[0]] if found else ""
 
 

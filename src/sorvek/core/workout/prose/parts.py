@@ -64,6 +64,9 @@ def find_parts(draft: Draft) -> Parts:
         found, repeats = paced
     if minutes is not None:
         found, repeats = minutes
+        for said in (one for one in told if one.cue("emom")):
+            draft.facts.used += said.sentence.tokens
+            said.used = True
     if stations := find_stations(told):
         found = Parts(stations.begins, times=stations.times or found.times)
         draft.facts.used += stations.tokens
@@ -318,8 +321,6 @@ def _own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount]
     times = rounds[0][1].count if rounds else round(whole[0].seconds / lap_s)
     if times > MOST_TIMES or (not rounds and whole[0].seconds % lap_s):
         return None
-    for said in (one for one in told if one.cue("emom")):
-        said.used = True
     for said in lines:
         _without_number(said)
         if said.cue("rest") and not said.has(p.WorkLine):
