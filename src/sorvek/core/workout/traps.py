@@ -11,6 +11,7 @@ from sorvek.core.workout.tree import Form
 
 MOST_TRAPS = 2
 FEW_ROUNDS = 4  # whoever feels good after so many rounds of a ladder knows nothing yet
+MOST_PARTS = 5  # parts whose shares are told one by one
 SMALL_FRAC = 0.2  # share of the work up to which the first rounds are a small part of it
 LARGE_FRAC = 0.38  # share from which the first of several rounds is a large one
 SHARED = 0.55  # both movements load a resource at least so much: they tax the same muscles
@@ -43,6 +44,10 @@ def bulk_of(course: Course) -> str:
     for segment in course.segments:
         seconds = course.slots[segment.slot].usual_s(segment.reps)
         parts[segment.part] = parts.get(segment.part, 0.0) + seconds
+    if len(parts) > MOST_PARTS:
+        longest = max(parts, key=lambda part: parts[part])
+        share = 100 * parts[longest] / sum(parts.values())
+        return f"The longest of {len(parts)} parts by usual times is part {longest}: {share:.0f} % of the work."
     if len(parts) > 1:
         shares = (f"part {part} {100 * seconds / sum(parts.values()):.0f} %" for part, seconds in parts.items())
         return f"Of the work by usual times: {', '.join(shares)}."

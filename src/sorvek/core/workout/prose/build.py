@@ -711,6 +711,10 @@ class Draft:
         """Return the blocks at the margin, stages first."""
         return [*(self.builder.stages if self.facts.form is w.Form.STAGES else []), *self.builder.body]
 
+    def lines(self) -> list[Node]:
+        """Return every line of work once: parts that come again share theirs."""
+        return [*{id(line): line for node in self.top() for line in node.items()}.values()]
+
 
 def origins(node: Node) -> Iterator[tuple[Node, list[Token]]]:
     """Yield a block and all inside it in the order in which they are printed, with the words they came from."""

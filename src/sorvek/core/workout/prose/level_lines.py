@@ -48,7 +48,7 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
         return levels
     found: list[tuple[list[Node], tuple[str, ...], str]] = []
     for names, new, old in _pairs(draft, said, told):
-        items = [i for node in draft.top() for i in node.items() if i.work and i.work.movement == old]
+        items = [line for line in draft.lines() if line.work and line.work.movement == old]
         sizes = [draft.library.movements[name].size for name in (new, old) if name]
         if not names or not items or sizes[0] not in (SizeKind.NONE, sizes[-1]):
             _ask(draft, said)
@@ -159,7 +159,7 @@ def _of_equal_count(draft: Draft, said: Said) -> None:
     """Give a level its movements by their counts: “Masters women: 30 chest-to-bar pull-ups” for 30 muscle-ups."""
     tokens = [*said.sentence.lead, *said.sentence.tokens]
     label = next((division_at(tokens, i)[0] for i, token in enumerate(tokens) if token.cue("level")), "")
-    items = [item for node in draft.top() for item in node.items() if item.work]
+    items = draft.lines()
     movements, found = draft.library.movements, list[tuple[Node, str]]()
     for work in said.of(p.WorkLine):
         alike = [i for i in items if i.work and i.work.counts == work.counts and i.work.movement != work.movement]
@@ -181,7 +181,7 @@ def _settle_bracket(draft: Draft, said: Said, other: p.Instead) -> None:
     """Give the line of work before a bracket the movement another division does instead."""
     works = [work for work in said.of(p.WorkLine) if work.hi <= other.lo]
     tokens, movements = said.tokens(other), draft.library.movements
-    for item in (item for node in draft.top() for item in node.items() if works and item.work is works[-1]):
+    for item in (line for line in draft.lines() if works and line.work is works[-1]):
         if movements[other.movement].size in (SizeKind.NONE, movements[works[-1].movement].size):
             item.others = (*item.others, (other.division, other.movement))
             item.tokens += [token for token in tokens if token.kind is not Kind.MARK]

@@ -15,7 +15,7 @@ def take_one_dumbbell(draft: Draft) -> None:
     if said is None:
         return
     movements = draft.library.movements
-    for item in (item for node in draft.top() for item in node.items() if item.work):
+    for item in draft.lines():
         assert item.work is not None
         two = movements[item.work.movement].gear.startswith("two dumbbells")
         known = (f"single-arm {item.work.movement}", f"single-arm {item.work.movement.replace('hang ', '')}")
