@@ -128,6 +128,7 @@ def _parted(form, inner):
         part |= st.builds(w.TimedPart, st.integers(60, 300).map(float), plain_bodies, comments, st.just(True))
     bodies = st.lists(st.tuples(part) | st.tuples(rests, part), min_size=1, max_size=3)
     body = bodies.map(lambda blocks: (blocks[0][-1], *(block for pair in blocks[1:] for block in pair)))
+    body |= st.builds(w.Rounds, st.integers(2, 4), body).map(lambda rounds: (rounds,))
     return body.flatmap(lambda body: _workout(form, st.just(w.clocked_s(body)), st.just(body)))
 
 

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 from sorvek.core.errors import NotationError, Place
 from sorvek.core.quantities import clock
@@ -89,8 +90,9 @@ def check_tree(workout: w.Workout, lines: list[str]) -> None:
             problem = f"{len(numbers)} numbers for {len(workout.divisions)} divisions ({divisions})"
             remedy = "give one number for all or one for each division"
             raise NotationError(_place_of(item, lines), problem, remedy)
-    _check_blocks(workout)
-    _check_nesting(workout, lines)
+    flat = replace(workout, body=w.written_out(workout.body))
+    _check_blocks(flat)
+    _check_nesting(flat, lines)
     _check_clock(workout, lines)
 
 
@@ -140,7 +142,8 @@ def _check_blocks(workout: w.Workout) -> None:
         wrong = "stages belong under a “for reps” line"
     elif w.TimedPart in kinds and not (workout.form in (w.Form.PARTS, w.Form.FOR_TIME) and kinds <= PARTED):
         wrong = (
-            "“part 5:00:” blocks stand under “for reps” or “for time”, with rests and tie-breaks only between them"
+            "“part 5:00:” blocks stand under “for reps” or “for time”, with rests and tie-breaks only between them,"
+            " some or all under “4 rounds:”"
         )
     elif workout.form is not w.Form.WINDOWS and w.Window in kinds:
         wrong = "“window:” blocks belong under a “windows 3:30, until missed” line"

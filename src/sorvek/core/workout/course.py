@@ -121,7 +121,7 @@ class Course:
     @property
     def open_ended(self) -> bool:
         """Return whether the work has no end of its own."""
-        parts = [block for block in self.workout.body if isinstance(block, w.TimedPart)]
+        parts = self.workout.timed_parts
         endless = self.workout.form is w.Form.PARTS and not all(part.once for part in parts)
         return endless or self.workout.form in (w.Form.AMRAP, w.Form.WINDOWS)
 
@@ -438,7 +438,7 @@ def _parts(walk: _Walk, workout: w.Workout) -> None:
     bodies: list[tuple[w.Block, ...]] = []
     begins: list[int] = []
     clock_s = 0.0
-    for block in workout.body:
+    for block in w.written_out(workout.body):
         if isinstance(block, w.TimedPart):
             if bodies:
                 walk.next_part()
@@ -486,7 +486,7 @@ def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
             _windows(walk, workout)
         case w.Form.STAGES:
             _stages(walk, workout)
-        case _ if any(isinstance(block, w.TimedPart) for block in workout.body):
+        case _ if workout.timed_parts:
             _parts(walk, workout)
         case w.Form.FOR_TIME | w.Form.UNKNOWN:
             if any(isinstance(block, w.Rest) for block in workout.body):

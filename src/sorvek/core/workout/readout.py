@@ -9,7 +9,7 @@ from sorvek.core.workout.movements import Library, Movement
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import form_text, workout_text
 from sorvek.core.workout.traps import bulk_of, traps_of
-from sorvek.core.workout.tree import Form, TimedPart, Workout
+from sorvek.core.workout.tree import Form, Workout
 
 MOST_ROUNDS = 12
 MOST_UNLIKE = 40  # rounds that differ are shown to their end
@@ -129,7 +129,7 @@ def _bound(workout: Workout) -> str:
     """Return how the work is bounded: the format line, for parts with a time each how many and how long in all."""
     if workout.form is Form.UNKNOWN:
         return "not said"
-    parts = sum(isinstance(block, TimedPart) for block in workout.body)
+    parts = len(workout.timed_parts)
     return form_text(workout) + (f", {parts} parts, {clock(workout.cap_s)}" if workout.form is Form.PARTS else "")
 
 

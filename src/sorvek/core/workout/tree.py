@@ -217,11 +217,27 @@ def _doubts(body: tuple[Block, ...]) -> tuple[str, ...]:
     return tuple(words for doubts in found for words in doubts)
 
 
+def written_out(body: Sequence[Block]) -> tuple[Block, ...]:
+    """Return blocks with the rounds over parts that have a time each written out; nobody rests behind the last."""
+    found: list[Block] = []
+    for block in body:
+        found += list(block.body) * block.count if isinstance(block, Rounds) and _of_parts(block) else [block]
+    if body and isinstance(body[-1], Rounds) and _of_parts(body[-1]):
+        while isinstance(found[-1], Rest):
+            found.pop()
+    return tuple(found)
+
+
+def _of_parts(rounds: Rounds) -> bool:
+    return any(isinstance(block, TimedPart) for block in rounds.body) and rounds.count > 0
+
+
 def clocked_s(body: Sequence[Block]) -> float:
     """Return how long work lasts that is bounded by the clock: intervals, or parts with a time each; else 0.
 
     Source: the sum of what is written; a part that is done before its time is up makes it shorter.
     """
+    body = written_out(body)
     paced = sum(block.seconds * block.count for block in body if isinstance(block, Every))
     parts = [block for block in body if isinstance(block, TimedPart)]
     rests = sum(block.seconds for block in body if isinstance(block, Rest))
@@ -339,9 +355,14 @@ class Workout:
         return (*form, *_doubts(self.body))
 
     @property
+    def timed_parts(self) -> tuple[TimedPart, ...]:
+        """Return the parts with a time each in their order, rounds of them written out."""
+        return tuple(block for block in written_out(self.body) if isinstance(block, TimedPart))
+
+    @property
     def untold_by_taps(self) -> str:
         """Return why taps do not say where somebody is in this workout, empty where they do."""
-        if not any(isinstance(block, TimedPart) for block in self.body):
+        if not self.timed_parts:
             return ""
         return (
             "Parts with a time each cannot be followed by taps: what is left of a part is not done, so reps say no"

@@ -16,6 +16,7 @@ from sorvek.core.workout.prose.stations import find_stations
 from sorvek.core.workout.prose.words import Kind, Token
 
 MOST_TIMES = 20
+PARTED = (w.TimedPart, w.Rest, w.TieBreak)  # what rounds over parts may hold
 SHORT = 3  # words of a line that only says how often all parts are done
 APART = {"separate", "separately", "apart", "individually", "independently"}
 MAX = {"max", "maximum"}
@@ -401,6 +402,21 @@ def close_parts(draft: Draft, parts: Parts) -> None:
     builder.body = [*builder.body, *body]
     draft.facts.used += parts.once.sentence.tokens if parts.once else []
     draft.facts.cap_s = _lasts_s(body)
+
+
+def in_rounds(nodes: list[Node]) -> list[Node]:
+    """Return blocks with parts that come again and again in rounds; written out they are the same nodes."""
+    begin = next((i for i, node in enumerate(nodes) if isinstance(node.block, w.TimedPart)), len(nodes))
+    end = next((i for i in range(begin, len(nodes)) if not isinstance(nodes[i].block, PARTED)), len(nodes))
+    row = nodes[begin:end]
+    for size in range(1, len(row) // 2 + 1):
+        times, left = divmod(len(row), size)
+        rest = row[left:size] if left else []
+        again = all(one is other for one, other in zip(row, row[size:], strict=False))
+        if again and times > 1 and all(isinstance(node.block, w.Rest) for node in rest):
+            rounds = Node([], w.Rounds(times + bool(left), ()), inner=row[:size])
+            return [*nodes[:begin], rounds, *nodes[end:]]
+    return nodes
 
 
 def cap_rounds(draft: Draft) -> None:

@@ -53,7 +53,7 @@ from sorvek.core.workout.prose.lifts import (
 from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
-from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts
+from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts, in_rounds
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
 from sorvek.core.workout.prose.starts import read_starts
@@ -228,7 +228,7 @@ def _written(draft: Draft) -> _Written:
         work = [node for node in kept if not isinstance(node.block, w.Doubt)]
         kept = [node for node in kept if isinstance(node.block, w.Doubt)]
         kept.insert(0, Node(facts.every_tokens, facts.every, inner=work))
-    nodes = [*asked, *kept, *loads.unused()]
+    nodes = [*asked, *in_rounds(kept), *loads.unused()]
     body = tuple(_frozen(node, item_of) for node in nodes)
     title = _name_of(draft.title) if draft.title else ""
     alone = form is w.Form.LIFT and lift is not None
