@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounds import ask
+from sorvek.core.workout.prose.bounding import ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.lines import Section

@@ -6,7 +6,7 @@ from itertools import takewhile
 
 from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounds import SILENT
+from sorvek.core.workout.prose.bounding import SILENT
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.sizes import Sizes, sizes_at

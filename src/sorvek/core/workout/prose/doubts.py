@@ -5,9 +5,9 @@ from itertools import accumulate
 from sorvek.core.quantities import clock
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounds import LEAST_TIME_S, ask
-from sorvek.core.workout.prose.build import Draft, origins
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
+from sorvek.core.workout.prose.bounding import LEAST_TIME_S, ask
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, origins, words_of
 from sorvek.core.workout.prose.kinds import defines, swaps
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import division_at

@@ -113,3 +113,11 @@ def means(name: str, movement: str) -> bool:
     """Return whether a movement may be named so for short: the burpees of a “lateral burpee over dumbbell”."""
     short, full = name.replace("-", " ").split(), movement.replace("-", " ").split()
     return set(short) <= set(full) or short[-1] == full[-1]
+
+
+def origins(node: Node) -> Iterator[tuple[Node, list[Token]]]:
+    """Yield a block and all inside it in the order in which they are printed, with the words they came from."""
+    yield node, node.tokens
+    if node.work is None:
+        for inner in node.inner:
+            yield from origins(inner)

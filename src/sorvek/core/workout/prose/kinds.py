@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounds import MOST
+from sorvek.core.workout.prose.bounding import MOST
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section

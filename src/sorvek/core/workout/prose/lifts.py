@@ -8,7 +8,8 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.notation import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounds import MOST, SILENT, ask, times_of_lifts
+from sorvek.core.workout.prose.bounding import MOST, SILENT, ask
+from sorvek.core.workout.prose.bounds import times_of_lifts
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.intervals import interval_of

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from sorvek.core.workout.prose.bounds import SILENT
+from sorvek.core.workout.prose.bounding import SILENT
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 

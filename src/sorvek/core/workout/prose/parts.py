@@ -6,7 +6,7 @@ from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounds import LEAST_TIME_S, SILENT, ask
+from sorvek.core.workout.prose.bounding import LEAST_TIME_S, SILENT, ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
 from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of

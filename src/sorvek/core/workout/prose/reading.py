@@ -12,7 +12,7 @@ from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM
 from sorvek.core.workout.notation_print import doubt_text, workout_text
 from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
-from sorvek.core.workout.prose.build import Builder, Draft, origins
+from sorvek.core.workout.prose.build import Builder, Draft
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
 from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
 from sorvek.core.workout.prose.by_sex import join_sexes
@@ -30,7 +30,7 @@ from sorvek.core.workout.prose.doubts import (
     doubt_times,
     doubt_unread,
 )
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, origins, words_of
 from sorvek.core.workout.prose.kinds import (
     conditional,
     gaps_mean,

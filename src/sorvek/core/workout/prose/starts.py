@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounds import SILENT
+from sorvek.core.workout.prose.bounding import SILENT
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section

@@ -6,8 +6,8 @@ from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.build import Draft, origins
-from sorvek.core.workout.prose.draft import Node
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import Node, origins
 from sorvek.core.workout.prose.rungs import doubt_steps, drop_rungs, folded, other_sizes, rise_some, told_steps
 from sorvek.core.workout.prose.words import Kind, Token
 

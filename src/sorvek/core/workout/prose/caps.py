@@ -1,0 +1,141 @@
+"""Work for time, and its cap."""
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.bounding import LEAST_TIME_S, MOST_START, Spans, ask, ranged, set_form
+from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
+from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.words import Kind
+
+PIECES = {"couplets", "parts", "pieces", "workouts", "sections", "halves", "triplets", "blocks"}
+HALL = {"heat", "heats", "lane", "lanes", "briefing", "video", "arrive", "doors"}
+MOST_BEFORE = 7  # words between “each round” and its cap: “each round has a cap of 4 minutes”
+
+
+def for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
+    """Take work for time with its cap, and what is told of caps of rounds and parts."""
+    cues = [
+        token
+        for said in timed[:1]
+        for token in (*said.sentence.lead, *said.sentence.tokens)
+        if token.cue("for_time")
+    ]
+    spans = [(s, span) for s, span in spans if not s.has(p.Lift) or s.has(p.WorkLine) or s.cue("cap", "for_time")]
+    found = [(s, span) for s, span in spans if span.role == "cap"] or [
+        (s, span) for s, span in spans if span.role == "within" and (not s.cue("if") or "not" in s.low())
+    ]
+    if not found:
+        found = [(s, span) for s, span in spans if span.role in ("", "before", "every") and _limits(draft, s)]
+    found = [(said, span) for said, span in found if span.seconds >= LEAST_TIME_S]
+    if timed and not found:
+        # “for time (25:00)”
+        found = [(s, span) for s, span in spans if span.role == "" and _bare_cap(s, span, timed)]
+        found = found if len({span.seconds for _, span in found}) == 1 else []
+    if timed and not found:
+        found = [*_lift_opens(draft)] or [*ranged(draft, timed)]
+    if not (timed or found):
+        ask(draft, "it is not said how the work is bounded: for time, or as many reps as possible in a time?", [])
+        return
+    for said, span in found:
+        if _per_round(said, span):
+            draft.facts.round_cap_s, draft.facts.round_cap_tokens = span.seconds, said.tokens(span)
+    found = list(_behind_a_lift(draft, found))
+    last = max((span.seconds for _, span in found), default=0.0)
+    _ask_caps(draft, found)
+    for said, span in ((s, x) for s, x in spans if any(s is other for other, _ in found)):
+        if span.seconds != last and said.sentence.tokens[span.lo - 1].cue("level", "men", "women"):
+            words = f"{said.text()[:LONGEST_DOUBT]}: the notation has one cap for all divisions"
+            ask(draft, words, said.sentence.tokens)
+            said.used = True
+    tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
+    set_form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
+
+
+def _ask_caps(draft: Draft, found: Spans) -> None:
+    """Ask about caps of different length."""
+    if len({span.seconds for _, span in found}) > 1:
+        ask(
+            draft,
+            "more than one time cap: " + "; ".join(s.text()[:60] for s, _ in found),
+            [t for s, x in found for t in s.tokens(x)],
+        )
+        for said, _ in found:
+            said.used = True
+
+
+def _lift_opens(draft: Draft) -> Spans:
+    """Return the clock at which a lift begins behind the work, “Starting at 12:00”: until then the work lasts."""
+    for said, after in pairwise(draft.said):
+        spans = [span for span in said.of(p.Span) if said.sentence.tokens[span.lo].kind is Kind.CLOCK]
+        begins = {"starting", "start", "starts", "begin", "begins", "beginning", "at", "from"} & said.low()
+        if spans and begins and spans[0].seconds and said.sentence.words <= MOST_START and after.has(p.Lift):
+            said.used = True
+            return [(said, spans[0])]
+    return []
+
+
+def _behind_a_lift(draft: Draft, found: Spans) -> Spans:
+    """Return caps without what the clock reads then, where a lift goes before: “7 minutes (clock reads 13:00)”."""
+    windows = {span.seconds for said in draft.said if said.has(p.Lift) for span in said.of(p.Span)}
+    caps = {span.seconds for _, span in found}
+    both = len(caps) == 2 and max(caps) - min(caps) in windows
+    return [(said, span) for said, span in found if span.seconds == min(caps)] if both else found
+
+
+def _bare_cap(said: Said, span: p.Span, timed: Sequence[Said]) -> bool:
+    """Return whether a time without a word for what it is can be the cap of work for time.
+
+    It stands beside “for time”, alone in its sentence, or behind “in”.
+    """
+    tokens = said.sentence.tokens
+    bare = all(span.lo <= i < span.hi or token.kind is Kind.MARK for i, token in enumerate(tokens))
+    within = span.lo > 0 and tokens[span.lo - 1].low == "in" and said.sentence.section is Section.WORK
+    return span.seconds >= LEAST_TIME_S and (bare or within or any(said is other for other in timed))
+
+
+def _per_round(said: Said, span: p.Span) -> bool:
+    """Return whether a cap is one of every round: “cap per round 4:00”, “4:00 cap for each round”."""
+    tokens = said.sentence.tokens
+    near = [*tokens[max(0, span.lo - 1) : span.lo], *tokens[span.hi : span.hi + 3]]
+    before = [token for token in tokens[max(0, span.lo - MOST_BEFORE) : span.lo] if "round" in token.low.split()]
+    parts = any(a.low in ("each", "per", "every") and b.cue("part") for a, b in pairwise(tokens))
+    both = zip(tokens, tokens[1:], tokens[2:], strict=False)  # “both couplets have a cap of 6 minutes”
+    parts = parts or any(a.low == "both" and b.low in PIECES and c.low in ("have", "are") for a, b, c in both)
+    return parts or any(token.cue("each_round") for token in (*near, *before))
+
+
+def _limits(draft: Draft, said: Said) -> bool:
+    """Return whether a sentence with a bare time gives the time for the whole: “you have 14 minutes”."""
+    if said.sentence.section is Section.CAP:
+        return True
+    have = {
+        "set",
+        "stop",
+        "stopped",
+        "over",
+        "closed",
+        "ends",
+        "have",
+        "has",
+        "get",
+        "given",
+        "clock",
+        "limit",
+        "allowed",
+        "finish",
+        "finished",
+        "complete",
+        "stops",
+        "deadline",
+    }
+    chipper = any(token.low == "chipper" for token in said.sentence.tokens)  # “a 30-minute chipper”
+    refused = said.cue("if") and "not" not in said.low()
+    apart = said.cue("tiebreak", "lift", "extend") or {"warm", "briefing"} & said.low()
+    stops = said.cue("cap") and len(said.of(p.Span)) == 1  # “the clock stops when 14 minutes are gone”
+    if HALL & said.low():
+        return False  # “heats start every 12 minutes”
+    return (bool(have & said.low()) or stops or chipper) and not refused and not apart

@@ -1,0 +1,207 @@
+"""Work that begins anew by the clock: every so often, minute by minute, or beside other work."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from itertools import pairwise
+
+from sorvek.core.workout import tree as w
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.bounding import MOST_START, Bounding, ask, each, set_form
+from sorvek.core.workout.prose.build import TURNS, Draft
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
+from sorvek.core.workout.prose.intervals import MINUTE_S
+from sorvek.core.workout.prose.words import Kind, Token, ordinal
+
+ALTERNATE = {"alternate", "alternates"}
+
+
+def on_the_minute(draft: Draft, told: Bounding) -> bool:
+    """Take work that begins anew every so often: “every 2:00 for 8 rounds”, “EMOM 10”."""
+    open_ended = told.has(p.Step) or told.cue("until_missed")
+    turned = next((said for said, span in told.spans if each(said, span) and ALTERNATE & said.low()), None)
+    if turned is not None:
+        words = f"{turned.text()[:LONGEST_DOUBT].rstrip(':')}: how often, and what in which of them?"
+        ask(draft, words, turned.sentence.tokens)
+        turned.used = True
+        return True
+    for said, span in told.spans:
+        rounds = said.of(p.RoundCount)
+        if each(said, span) and rounds and not open_ended:
+            tokens = [*said.tokens(span), *said.tokens(rounds[0])]
+            return _pace(draft, w.Every(span.seconds, rounds[0].count, ()), tokens)
+        whole = [other for other in said.of(p.Span) if other.role == "" and other.seconds % span.seconds == 0]
+        if each(said, span) and len(whole) == 1 and whole[0].seconds > span.seconds and not open_ended:
+            times = round(whole[0].seconds / span.seconds)  # “every two minutes for 20 minutes”
+            return _pace(draft, w.Every(span.seconds, times, ()), [*said.tokens(span), *said.tokens(whole[0])])
+        if span.role == "emom" and not _apart(told):
+            return _pace(draft, w.Every(60.0, max(1, round(span.seconds / 60)), ()), said.tokens(span))
+    if (paced := _told_apart(told)) and not open_ended:
+        return _pace(draft, *paced)
+    unsure = next(iter(told.cue("emom")), None)
+    if unsure is not None and _in_turn(draft, told, unsure):
+        return True
+    apart = _apart(told)
+    spans = [span for span in unsure.of(p.Span) if span.role == ""] if unsure is not None else []
+    if unsure is not None and len(spans) == 1 and spans[0].seconds >= 120 and not (apart or open_ended):
+        return _pace(draft, w.Every(60.0, round(spans[0].seconds / 60), ()), unsure.tokens(spans[0]))
+    if unsure is not None:
+        words = f"{unsure.text()[:LONGEST_DOUBT].rstrip(':')}: how often, and what in which minute?"
+        ask(draft, words, unsure.sentence.tokens)
+        unsure.used = True
+    return unsure is not None
+
+
+def ask_interruptions(draft: Draft, told: Bounding) -> None:
+    """Ask about work that interrupts other work: “75 thrusters for time; every minute on the minute 5 burpees”."""
+    bounded = told.cue("for_time", "amrap") or told.role("cap")
+    paced = [said for said, span in told.role("every") if each(said, span) and _in_between(draft, said)]
+    apart = [said for said in told.usable if said.cue("emom") or any(said is other for other in paced)]
+    for emom in apart if bounded else ():
+        own = any(work.counts for work in emom.of(p.WorkLine))
+        others = any(work.counts for said in told.usable if said is not emom for work in said.of(p.WorkLine))
+        if own and others:
+            words = f"{emom.text()[:LONGEST_DOUBT]}: the notation has no words for work that interrupts"
+            ask(draft, words, emom.sentence.tokens)
+            emom.phrases, emom.used, emom.doubted = [], True, True
+            told.usable.remove(emom)
+            told.spans = [pair for pair in told.spans if pair[0] is not emom]
+
+
+def _in_between(draft: Draft, said: Said) -> bool:
+    """Return whether a sentence has its own counted work at every interval, behind other work."""
+    at = draft.said.index(said)
+    works = [work for work in said.of(p.WorkLine) if work.counts]
+    before = any(other.of(p.WorkLine) for other in draft.said[:at] if other is not draft.title)
+    others = said.has(p.RoundCount, p.Step) or any(other.cue("until_missed") for other in draft.said)
+    return bool(works) and before and not others
+
+
+def _apart(told: Bounding) -> bool:
+    """Return whether the minutes of the clock have work of their own."""
+    words = {"odd", "even", "alternating"} & set[str]().union(*(said.low() for said in told.usable))
+    return bool(words) or len(_minutes(told)) > 1
+
+
+def _told_apart(told: Bounding) -> tuple[w.Every, list[Token]] | None:
+    """Return rounds that begin by the clock, told in two sentences: “10 rounds. One starts every 2:00”."""
+    counts = [(said, x) for said in told.usable for x in said.of(p.RoundCount) if x.count > 1 and not x.pointed]
+    begins = ("rounds", "each_round")
+    paced = [(said, span) for said, span in told.spans if each(said, span) and said.cue(*begins)]
+    if len(counts) != 1 or len(paced) != 1 or paced[0][0].has(p.WorkLine):
+        return None
+    (said, span), (other, rounds) = paced[0], counts[0]
+    return w.Every(span.seconds, rounds.count, ()), [*said.tokens(span), *other.tokens(rounds)]
+
+
+def _minutes(told: Bounding) -> list[Said]:
+    """Return sentences with the work of one numbered minute each: “Minute 1: 12 calories”, “Minute 2: …”."""
+    heads = [(said, [*said.sentence.lead, *said.sentence.tokens][:2]) for said in told.usable]
+    minutes = ("minute", "min")
+    return [
+        said
+        for said, h in heads
+        if len(h) > 1
+        and ((h[0].low in minutes and h[1].kind is Kind.NUMBER) or (h[1].low in minutes and ordinal(h[0].low)))
+    ]
+
+
+def _in_turn(draft: Draft, told: Bounding, said: Said) -> bool:
+    """Take minutes that have work of their own in turn and are missed once: “odd minutes: …; even minutes: …”."""
+    turns = {word for other in told.usable for word in TURNS & other.low()}
+    missed, minutes = told.cue("until_missed"), _minutes(told)
+    many = len(minutes) or 2
+    spans = [span for span in said.of(p.Span) if span.seconds % (many * MINUTE_S) == 0]
+    resting = any(other.cue("rest") for other in minutes)
+    if (turns != TURNS and not minutes) or not missed or len(spans) > 1 or resting:
+        return False
+    draft.builder.alternating = said.used = True
+    draft.builder.turns_at = {id(other) for other in minutes}
+    draft.builder.intervals = round(spans[0].seconds / MINUTE_S / many) if spans else 0
+    tokens = [token for token in said.sentence.tokens if token.cue("emom")]
+    set_form(draft, w.Form.WINDOWS, MINUTE_S, tokens + [t for span in spans for t in said.tokens(span)], missed[:1])
+    return True
+
+
+def _pace(draft: Draft, every: w.Every, tokens: Sequence[Token]) -> bool:
+    draft.facts.every, draft.facts.every_tokens = every, list(tokens)
+    draft.builder.intervals = every.count
+    set_form(draft, w.Form.FOR_TIME, every.seconds * every.count, [])
+    return True
+
+
+def _minute_by_minute(said: Said) -> int:
+    """Return by how much work grows from minute to minute, 0 if that is not told.
+
+    “In minute 1 do 1 clean, in minute 2 do 2”, “in the first minute one burpee, in the second two”.
+    """
+    tokens = said.sentence.tokens
+    pairs: list[tuple[int, int]] = []
+    for at, token in enumerate(tokens[:-1]):
+        ahead = tokens[at + 1]
+        named = token.unit("min") or token.low == "minute"
+        numbered = named and ahead.kind is Kind.NUMBER
+        place = int(ahead.number) if numbered else ordinal(token.low)
+        behind = [t for t in tokens[at + 1 + numbered : at + 6] if t.kind is Kind.NUMBER]
+        if place and behind:
+            pairs.append((place, int(behind[0].number)))
+    pairs = pairs or _counts_by_minute(tokens)
+    steps = {b[1] - a[1] for a, b in pairwise(pairs)}
+    in_turn = [place for place, _ in pairs] == list(range(1, len(pairs) + 1))
+    return (
+        max(0, steps.pop())
+        if in_turn and len(steps) == 1 and any(t.low in ("minute", "min") for t in tokens)
+        else 0
+    )
+
+
+def _counts_by_minute(tokens: Sequence[Token]) -> list[tuple[int, int]]:
+    """Return minutes and counts told the other way round: “1 rep the first minute, 2 reps the second minute”."""
+    pairs: list[tuple[int, int]] = []
+    for at, token in enumerate(tokens):
+        before = [t for t in tokens[max(0, at - MOST_START) : at] if t.kind is Kind.NUMBER]
+        if ordinal(token.low) and before and any(t.low in ("minute", "min") for t in tokens[at : at + 3]):
+            pairs.append((ordinal(token.low), int(before[-1].number)))
+    return pairs
+
+
+def _first_of(said: Said, step: int) -> list[p.WorkLine]:
+    """Return the only movement of minutes told by their counts with the first of these."""
+    named = said.of(p.WorkLine)
+    first = next((count for place, count in _counts_by_minute(said.sentence.tokens) if place == 1), 0)
+    return [replace(named[0], counts=(first,))] if step and first and len(named) == 1 else []
+
+
+def by_minutes(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
+    """Take a minute for every window, each with more work than the one before."""
+    if missed and _minute_lines(draft, told, missed):
+        return True
+    for said in told.usable if missed else ():
+        step = _minute_by_minute(said)
+        works = [work for work in said.of(p.WorkLine) if work.counts]
+        works = works or _first_of(said, step)
+        if step and works:
+            loads = said.of(p.Loads)
+            alike = [work for work in works if work.counts == works[0].counts]  # “1 snatch + 1 burpee”
+            said.phrases = [replace(work, pointed=False) for work in alike]
+            said.phrases += [p.Step(alike[-1].hi, len(said.sentence.tokens), step), *loads]
+            set_form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])
+            return True
+    return False
+
+
+def _minute_lines(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
+    """Take minutes told one by one with more of the same each time: “Minute 1: 1 burpee”, “Minute 2: 2 burpees”."""
+    lines = [(said, said.of(p.WorkLine)) for said in _minutes(told)]
+    if len(lines) < 2 or any(len(works) != 1 or len(works[0].counts) != 1 for _, works in lines):
+        return False
+    counts = [works[0].counts[0] for _, works in lines]
+    steps, names = {b - a for a, b in pairwise(counts)}, {works[0].movement for _, works in lines}
+    if len(steps) != 1 or len(names) != 1 or min(steps) <= 0:
+        return False
+    first, works = lines[0]
+    first.phrases = [works[0], p.Step(works[0].hi, works[0].hi, steps.pop())]
+    for said, _ in lines[1:]:
+        draft.facts.used += said.sentence.tokens
+        said.phrases, said.used = [], True
+    set_form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])
+    return True
