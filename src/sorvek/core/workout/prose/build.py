@@ -13,7 +13,7 @@ from sorvek.core.workout.prose.stages import open_stage
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 BUYING = {"buy in", "buy-in", "buyin", "cash in", "cash-in", "cashin"}
-AGAIN = {"for", "total", "altogether", "times", "complete", "times through"}
+AGAIN = {"are", "for", "total", "altogether", "times", "complete", "times through"}
 TURNS = {"odd", "even"}  # minutes that have work of their own in turn
 
 

@@ -198,7 +198,7 @@ def doubt_choices(draft: Draft) -> None:
 
 def _known_rounds(draft: Draft) -> set[int]:
     """Return how often anything is repeated in the notation, also by blocks that a tie-break cuts in two."""
-    blocks = [node.block for top in draft.top() for node, _ in origins(top)]
+    blocks = [node.block for top in draft.top() for node, _ in origins(top) if any(True for _ in node.items())]
     rounds = [block.count for block in blocks if isinstance(block, w.Rounds)]
     found = {*rounds, *(count + 1 for count in rounds), sum(rounds), len(draft.top())}
     found |= {len(block.counts) for block in blocks if isinstance(block, w.Series)}

@@ -55,8 +55,9 @@ def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
         if found.mark(".;") or (not joined and (index > cue + FARTHEST or found.kind is Kind.CLOCK)):
             return None
         if found.kind is Kind.MOVEMENT:
-            if _loaded(row, index):
-                return None  # “max thrusters at 40/30 kg” are reps
+            counted = row.token(index + 1) is not None and row.tokens[index + 1].low in ("x", "×")
+            if counted or _loaded(row, index):
+                return None  # “max thrusters at 40/30 kg” are reps, “back squat x 3 + …” is a complex
             end, more, known = _parts_behind(row, index + 1, joined)
             unsure = "" if known and (more or not joined) else "a complex with a part that is not known"
             behind = row.token(end + 1)
@@ -69,9 +70,9 @@ def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
                 unsure = unsure or ("one after the other, or two lifts?" if also else "")
             return Lift(at, end, found.name, unsure, reps, more, window_s) if lifted(row, found) else None
         reps = REPS.get(found.low, reps)
-        if joined and time is not None:
-            window_s = time[0]
-        elif found.kind is Kind.NUMBER:
+        if time is not None:
+            window_s = window_s or time[0]
+        elif found.kind is Kind.NUMBER and time is None:
             reps, plus = int(found.number), row.token(index + 2)
             told = row.lead(index) == "set of" or (plus is not None and plus.mark("+"))
             behind = row.token(skip(row.tokens, index + 1, set(), "-–"))

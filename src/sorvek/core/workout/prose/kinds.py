@@ -92,13 +92,8 @@ def is_work(draft: Draft, said: Said) -> bool:
     if sentence.section not in (Section.WORK, Section.CAP) or (sentence.heading and not said.of(p.Range)):
         return False
     works = said.of(p.WorkLine)
-    others = swaps(said) or (DOING & said.low() and not any(work.counts for work in works))
-    if others and (said.cue("level") or (swaps(said) and not any(work.counts for work in works))):
+    if _of_others(said) or (draft.builder.visits() and (_of_bare_level(said) or of_a_level(said))):
         return False
-    if _of_bare_level(said) and draft.builder.visits():
-        return False  # “Scaled women: 10 kg, jumping pull-ups”
-    if of_a_level(said) and draft.builder.visits():
-        return False  # “Masters women: 30 chest-to-bar pull-ups”
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said) or "example" in said.low():
         return False
@@ -115,6 +110,14 @@ def is_work(draft: Draft, said: Said) -> bool:
     return any(work.counts for work in firm) or not scored
 
 
+def _of_others(said: Said) -> bool:
+    """Return whether a sentence says what somebody does in the place of the work."""
+    counted = any(work.counts for work in said.of(p.WorkLine))
+    if swaps(said) and (not counted or "instead of" in said.text().lower()):
+        return True  # “10 wall walks instead of the handstand walk”
+    return said.cue("level") and (swaps(said) or (bool(DOING & said.low()) and not counted))
+
+
 def _opens_rounds(draft: Draft, said: Said) -> bool:
     """Return whether a line begins what is repeated behind work done once: “max rounds of”, then a list."""
     at = draft.said.index(said)
@@ -125,7 +128,7 @@ def _opens_rounds(draft: Draft, said: Said) -> bool:
 
 
 def of_a_level(said: Said) -> bool:
-    """Return whether a sentence begins with a level and says nothing but its counted work."""
+    """Return whether a sentence says only a level and its counted work: “Masters: 30 chest-to-bar pull-ups”."""
     head = [*said.sentence.lead, *said.sentence.tokens][:3]
     levels = [token for token in head if token.cue("level") and token.low not in ("rx", "open")]
     works = said.of(p.WorkLine)
@@ -138,7 +141,7 @@ def of_a_level(said: Said) -> bool:
 
 
 def _of_bare_level(said: Said) -> bool:
-    """Return whether a sentence begins with a level and names movements without a count."""
+    """Return whether a level's movements are named without a count: “Scaled women: 10 kg, jumping pull-ups”."""
     head = [*said.sentence.lead, *said.sentence.tokens][:3]
     levels = [token for token in head if token.cue("level") and token.low not in ("rx", "open")]
     works = said.of(p.WorkLine)

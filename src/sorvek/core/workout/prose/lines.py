@@ -34,6 +34,7 @@ _COMPLEX = re.compile(r"\bcomplex\b[^.;]{0,40}:\s*$|\b(max|heaviest)\b[^.;:]{0,4
 _PART = r"([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}"
 _COMPLEX_PART = re.compile(rf"\s*[-–•*]?\s*{_PART}(\+\s*{_PART})*\s*$", re.IGNORECASE)
 _LABELLED = re.compile(r"\s*\S[^:]{2,24}:\s")  # “rounds 3 and 4: …”
+_THEN = re.compile(r"\s*then,?\s+(\d|max|run|row|ski|bike)", re.IGNORECASE)  # a line of its own: “then 20 burpees”
 _BULLETS = "-–—•*·▪►>‣○●+~➡→▶✔✓☐□■◦»"
 
 
@@ -79,6 +80,7 @@ def unwrap(text: str) -> str:
         said = before.rstrip()
         goes_on = len(said) >= WRAPPED and said[-1] not in ".:;!?|" and line.strip()[:1].islower()
         goes_on = goes_on and not (_LABELLED.match(before) and _LABELLED.match(line))
+        goes_on = goes_on and not _THEN.match(line)
         part = listing and bool(_COMPLEX_PART.match(line))
         pieces.append(("+" if part else " " if goes_on else "\n") + line)
         listing = part or bool(_COMPLEX.search(line))
@@ -112,6 +114,8 @@ def _wrapped(line: TextLine, behind: list[Token], text: str) -> bool:
     last = line.tokens[-1]
     begin = text.rfind("\n", 0, last.start) + 1
     if _LABELLED.match(text[begin : last.end]) and _LABELLED.match(text[behind[0].start : behind[-1].end]):
+        return False
+    if _THEN.match(text[behind[0].start : behind[-1].end]) and not last.mark(","):
         return False
     if last.end - begin < WRAPPED or last.mark(".:;!?|") or behind[0].mark(_BULLETS + "|"):
         return False

@@ -243,20 +243,31 @@ class Sized:
         """Take loads told in the order of the work: “women use 6 kg and 42.5 kg” of wall balls and power cleans."""
         lacking = [i for i in self.items if id(i) not in self.found and self._kind(i) is SizeKind.LOAD]
         names = list(dict.fromkeys(item.work.movement for item in lacking if item.work))
+        found: dict[str, tuple[Quantity, ...]] = {}
+        rows: list[tuple[Said, p.Loads]] = []
         for said, load in self.apart if len(names) > 1 else ():
-            loads = _filled([a for a in load.sizes.amounts if a.unit in ("kg", "lb")])
-            rows = {name: [a for a in loads if a.division == name] for name in {a.division for a in loads}}
-            if id(load) in self.taken or load.nouns or any(len(row) != len(names) for row in rows.values()):
-                continue
-            told = {name: tuple(row[at] for row in rows.values()) for at, name in enumerate(names)}
-            if not all(self._near(name, amounts) for name, amounts in told.items()):
-                continue
-            self.taken.add(id(load))
-            for item in lacking:
-                assert item.work is not None
-                self.found[id(item)] = told[item.work.movement]
+            told = self._by_place(said, load, names)
+            if told and not any(a.division == b.division for a in told[names[0]] for b in found.get(names[0], ())):
+                found = {name: (*found.get(name, ()), *told[name]) for name in names}
+                rows.append((said, load))
+        for item in lacking if found else ():
+            assert item.work is not None
+            self.found[id(item)] = found[item.work.movement]
+            for said, load in rows:
                 item.tokens += said.tokens(load)
-            return
+        self.taken |= {id(load) for _, load in rows}
+
+    def _by_place(self, said: Said, load: p.Loads, names: Sequence[str]) -> dict[str, tuple[Quantity, ...]]:
+        """Return the loads of a sentence by the movement in whose place they stand; none if not as many."""
+        label = label_before(said, load)
+        loads = _filled([_labelled(a, label) for a in load.sizes.amounts if a.unit in ("kg", "lb")])
+        rows = {name: [a for a in loads if a.division == name] for name in {a.division for a in loads}}
+        mixed = len(loads) < len(load.sizes.amounts)  # “140 kg / 60 cm / 9 kg”: the height is that of the box
+        taken = (id(load) in self.taken and not mixed) or load.nouns
+        if taken or not rows or any(len(row) != len(names) for row in rows.values()):
+            return {}
+        told = {name: tuple(row[at] for row in rows.values()) for at, name in enumerate(names)}
+        return told if all(self._near(name, amounts) for name, amounts in told.items()) else {}
 
     def _near(self, name: str, amounts: Sequence[Quantity]) -> bool:
         """Return whether loads are of the size a movement is usually done with."""

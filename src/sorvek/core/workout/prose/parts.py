@@ -299,7 +299,11 @@ def _paced(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | Non
         whole = [span for span in said.of(p.Span) if length and span.seconds > length and not span.seconds % length]
         rounds = [one for one in said.of(p.RoundCount) if one.count > 1]
         listed = [other for other in told[at : at + MOST_LISTED] if other.has(p.WorkLine)]
-        most = [other for other in listed if _most(other) and any(not x.counts for x in other.of(p.WorkLine))]
+        most = [
+            other
+            for other in listed
+            if (_most(other) or other.cue("remaining")) and any(not x.counts for x in other.of(p.WorkLine))
+        ]
         if length and most and (whole or rounds):
             times = rounds[0].count if rounds else round(whole[0].seconds / length)
             found = Parts({id(listed[0]): (length, said.sentence.tokens)}, times=times, clocked=True)
