@@ -107,7 +107,8 @@ class Builder(Blocks):
         if head and head[0].low == "and":
             head = head[1:]
         then = any(token.cue("then") or token.low == "last" for token in head[:1])
-        if (sentence.gap and self.gaps_mean and not inner) or then:
+        after = bool(head) and head[0].low == "after" and said.has(p.RoundCount)  # “After the 5 rounds: 50 burpees”
+        if (sentence.gap and self.gaps_mean and not inner) or then or after:
             self.close()
 
     def _line_was_all(self, said: Said) -> bool:
@@ -233,8 +234,8 @@ class Builder(Blocks):
             or tokens[index].low in ("another", "extra", "max", "maximum")
         ):
             index -= 1
-        if index < 1 or not tokens[index].cue("then"):
-            return False
+        if index < 1 or not tokens[index].cue("then") or tokens[index - 1].cue("each_round"):
+            return False  # “…, each round followed by a 100 m carry”
         if tokens[index].low in vocabulary("endings"):
             return True
         works = [phrase for phrase in said.of(p.WorkLine) if phrase.hi <= index and not phrase.pointed]

@@ -451,7 +451,8 @@ def numbered_at(row: WordRow, at: int) -> Phrase | None:
     pair = len(ahead) == 3 and whole(ahead[0]) and whole(ahead[2]) and ahead[2].number < 30
     if token.cue("rounds") and pair and (ahead[1].mark("-–&+") or ahead[1].low in ("and", "to")):
         return Numbered(at, at + 4, int(ahead[0].number), int(ahead[2].number))
-    if behind is not None and whole(behind) and behind.number < 30 and duration(row, at + 1) is None:
+    numbers_it = token.cue("rounds") or at + 1 not in row.works  # “max reps of the couplet 9 swings + 9 squats”
+    if behind is not None and whole(behind) and behind.number < 30 and duration(row, at + 1) is None and numbers_it:
         return Cue(at, at + 2, token.name, int(behind.number))
     letters = {"a": 1, "b": 2, "c": 3, "one": 1, "i": 1, "ii": 2, "iii": 3}
     if behind is not None and behind.low in letters and (behind.text.isupper() or behind.low == "one"):

@@ -15,6 +15,7 @@ WORKING = (Section.WORK, Section.CAP)
 SHORT = 8
 LONGEST_TITLE = 9
 SHORT_FORM = 4  # a line of no more words that names a form is no title
+MOST_PART = 10  # no announcement has so many parts; “Couplet 18” is a title
 LONGEST_LIFT = 6  # a line of more words with a lift in it is no title
 # With these words an announcement says again what it has said.
 AGAIN = (
@@ -51,7 +52,7 @@ def take_title(draft: Draft) -> None:
     bounding = any(token.cue(*forms) for token in sentence.tokens) and (timed or not again)
     headed_line = bool(sentence.lead) or sentence.heading
     alone = len(draft.said) == 1 or draft.said[1].sentence.line != sentence.line or headed_line
-    parted = any(cue.name in ("part", "stage") and cue.number for cue in said.of(p.Cue))
+    parted = any(cue.name in ("part", "stage") and 0 < cue.number < MOST_PART for cue in said.of(p.Cue))
     parted = parted or any(token.cue("part", "stage") for token in sentence.lead)
     part = parted and (sentence.words <= 3 or any(token.cue(*forms) for token in sentence.tokens))
     labelled = bool(sentence.lead) and sentence.section not in (Section.WORK, Section.STORY)

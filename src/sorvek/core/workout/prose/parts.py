@@ -21,6 +21,7 @@ SHORT = 3  # words of a line that only says how often all parts are done
 APART = {"separate", "separately", "apart", "individually", "independently"}
 MAX = {"max", "maximum"}
 MOST_LISTED = 6  # lines below “every 2:00” that may end with as many as possible
+EACH = {"each", "per"}
 EARLY = {"early", "remaining", "remainder", "left", "leftover"}
 MOST_LABEL = 3  # words at the head of a line that may number it: “AMRAP 2:”
 LEAST_GROUPS = 3  # two parts and the rest between them
@@ -53,14 +54,7 @@ def find_parts(draft: Draft) -> Parts:
     minutes = _own_minutes(told)
     if minutes is None and _bounded_otherwise(told):
         return Parts()
-    found = _begins(told)
-    repeats = _repeats(told, found)
-    found.times = repeats[1].count if repeats else 1
-    numbered = [said for said in told if any(c.name == "window" and c.number for c in said.of(p.Cue))]
-    if len(found.begins) == 1 and len(numbered) == found.times > 1:
-        # “3 x 3-minute intervals with 1 minute of rest: Interval 1: …”
-        length = next(iter(found.begins.values()))
-        found.begins, found.times = {id(said): length for said in numbered}, 1
+    found, repeats = _with_repeats(told)
     if len(found.begins) < 2 and (paced := _paced(told)):
         found, repeats = paced
     if minutes is not None:
@@ -96,6 +90,21 @@ def _numbered_amraps(told: Sequence[Said]) -> None:
         said.phrases = [p.Cue(0, 1, "window", number), *(x for x in said.phrases if x not in timed)]
 
 
+def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | None]:
+    """Return where parts begin, and where it is told how often all of them are done."""
+    found = _begins(told)
+    repeats = _repeats(told, found)
+    found.times = repeats[1].count if repeats else 1
+    if repeats and repeats[0].cue("window") and found.times == len(found.ranges) == len(found.begins):
+        found.times = 1  # “4-minute windows x 3: 0:00–4:00 …, 4:00–8:00 …, 8:00–12:00 …”
+    numbered = [said for said in told if any(c.name == "window" and c.number for c in said.of(p.Cue))]
+    if len(found.begins) == 1 and len(numbered) == found.times > 1:
+        # “3 x 3-minute intervals with 1 minute of rest: Interval 1: …”
+        length = next(iter(found.begins.values()))
+        found.begins, found.times = {id(said): length for said in numbered}, 1
+    return found, repeats
+
+
 def _rest_by_the_clock(told: Sequence[Said]) -> None:
     """Read a stretch of the clock that is rest, “3:00–4:00 rest”, as so long a rest."""
     for said in told:
@@ -123,6 +132,7 @@ def _begins(told: Sequence[Said]) -> Parts:
     for at, said in enumerate(told):
         begun = _begin(said, told[at + 1] if at + 1 < len(told) else None, open_ended)
         begun = begun or _listed(told, at) or (_timed_work(said) if found.once else None)
+        begun = begun or _of_each_length(told, said)
         if begun is not None:
             found.begins[id(said)] = begun
             found.ranges += said.of(p.Range)
@@ -149,8 +159,26 @@ def _rests_early(said: Said) -> bool:
 def _timed_work(said: Said) -> tuple[float, list[Token]] | None:
     """Return the time told before counted work: “the athlete has 4 minutes to complete 25 burpees”."""
     works = [work for work in said.of(p.WorkLine) if work.counts]
+    for found in said.of(p.Range) if works else ():
+        return found.to_s - found.from_s, said.tokens(found)  # “0:00–4:00 30 cal row, 30 wall balls”
     spans = [span for span in said.of(p.Span) if works and span.hi <= works[0].lo and span.seconds >= LEAST_PART_S]
     return (spans[-1].seconds, said.tokens(spans[-1])) if spans and HAVE & said.low() else None
+
+
+def _of_each_length(told: Sequence[Said], said: Said) -> tuple[float, list[Token]] | None:
+    """Return the time told once for all numbered parts: “Three couplets. 4 minutes each … Couplet 1: …”."""
+    heads = [one for one in told if _numbered(one) and any(work.counts for work in one.of(p.WorkLine))]
+    if len(heads) < 2 or not any(said is one for one in heads) or any(one.has(p.Span, p.Range) for one in heads):
+        return None
+    if not any(one.cue("amrap") for one in told):
+        return None
+    each = [
+        (span.seconds, one.tokens(span))
+        for one in told
+        for span in one.of(p.Span)
+        if span.role in ("", "amrap") and span.seconds >= LEAST_PART_S and EACH & one.low()
+    ]
+    return each[0] if each else None
 
 
 def _drop_said_again(told: Sequence[Said], found: Parts) -> None:
@@ -363,7 +391,9 @@ def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | 
             or (said.cue("repeat") and bool(found.begins))
             or (
                 said.sentence.words <= SHORT
-                and not any(id(before) in found.begins for before in told[: told.index(said)])
+                and not any(
+                    id(before) in found.begins and before.has(p.WorkLine) for before in told[: told.index(said)]
+                )
             )
         )
     ]

@@ -26,6 +26,9 @@ def fold_windows(draft: Draft) -> None:
         builder.windows, builder.body = [*windows, *builder.windows], []
     if _listed_in_full(draft, windows):
         return
+    if not windows and (climb := _one_climbing(builder.body)) is not None:
+        builder.body = [climb]
+        return
     groups = [node.inner for node in windows] or [builder.body]
     step = next((step for _, step in builder.steps), None)
     rungs = [[item for node in group for item in node.items()] for group in groups]
@@ -45,6 +48,17 @@ def fold_windows(draft: Draft) -> None:
         builder.steps = []
     elif windows and builder.etc and len(windows) > 1:
         builder.body.append(Node(list(windows[-1].tokens), w.Doubt("it is not clear how the windows go on")))
+
+
+def _one_climbing(body: Sequence[Node]) -> Node | None:
+    """Return the ladder over all lines of a window where one of them climbs: “10 cal row + burpees (4, 5, 6 …)”."""
+    ladders = [node for node in body if isinstance(node.block, w.Ladder) and not node.block.turns]
+    if len(ladders) != 1 or len(body) < 2 or any(node.work is None for node in body if node is not ladders[0]):
+        return None
+    for line in ladders[0].inner:
+        line.rising = True
+    inner = [line for node in body for line in (node.inner if node is ladders[0] else [node])]
+    return replace(ladders[0], inner=inner)
 
 
 def _doubt_also(draft: Draft) -> None:

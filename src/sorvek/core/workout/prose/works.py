@@ -5,6 +5,7 @@ from itertools import dropwhile
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import PowerKind, SizeKind
+from sorvek.core.workout.notation import BY_DISTANCE
 from sorvek.core.workout.prose.counts import (
     duration,
 )
@@ -414,7 +415,9 @@ def _count_behind(row: WordRow, at: int, index: int) -> tuple[tuple[int, ...], s
     if row.number_at(index + 1):
         return (), "", at + 1  # “(one 22.5 kg dumbbell)”
     number, movement = row.tokens[index], row.library.movements[row.tokens[at].name]
-    machine = movement.size is SizeKind.UNIT
+    carried = movement.family in BY_DISTANCE and row.token(index + 1) is not None
+    way = carried and row.tokens[index + 1].unit(*M_PER_UNIT)  # “farmers carry 400 m”
+    machine = movement.size is SizeKind.UNIT or way
     told = index > at + 1 or machine or row.cue_at(index + 1, "each_round")  # “muscle-ups 3 per round”
     if not whole(number) or index in row.works or not told:
         return (), "", at + 1
@@ -430,6 +433,8 @@ def _count_behind(row: WordRow, at: int, index: int) -> tuple[tuple[int, ...], s
         return (), "", at + 1
     if duration(row, index) is not None or (behind is not None and (behind.unit() or behind.mark("/-–"))):
         return (), "", at + 1
+    if behind is not None and behind.mark(",") and row.number_at(index + 2):
+        return (), "", at + 1  # “burpees (4, 5, 6, …)”
     ends = (behind is not None and behind.low in ("reps", "rep", "repetitions", "times")) or row.cue_at(
         index + 1, "each_round"
     )
