@@ -280,6 +280,8 @@ class Builder(Blocks):
         again = phrase.name == "rounds" and not phrase.number and self.bought
         if phrase.name == "buy_in" and phrase_low(said, phrase) in BUYING:
             self.bought = True
+        elif phrase.name == "amrap" and self.parts and self._behind_then(said, phrase):
+            self.repeat(said, Node(said.tokens(phrase), w.Rounds(0, ())))  # “400 m run, then AMRAP of …”
         elif phrase.name in ("window", "amrap", "remaining") and self.parts:
             pass  # where parts have a time each these words say no more
         elif phrase.name == "window":
@@ -355,6 +357,12 @@ class Builder(Blocks):
         last = self.place()[-1] if self.place() else None
         work = last.work if last is not None and last.sentence == self.number else None
         return work is not None and not work.counts and work.hi <= phrase.lo and not self.open
+
+    def _behind_then(self, said: Said, phrase: p.Cue) -> bool:
+        """Return whether a cue follows work of a part and “then”."""
+        before = said.sentence.tokens[max(0, phrase.lo - 2) : phrase.lo]
+        works = any(True for _ in self.parts[-1].items())
+        return works and not self.open and any(token.cue("then") for token in before)
 
     def _bought_in(self, said: Said) -> bool:
         """Return whether open rounds begin behind work that is done once."""

@@ -13,7 +13,7 @@ from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.rungs import folded, period
 from sorvek.core.workout.prose.stations import find_stations
-from sorvek.core.workout.prose.words import Kind, Token
+from sorvek.core.workout.prose.words import Kind, Token, ordinal
 
 MOST_TIMES = 20
 PARTED = (w.TimedPart, w.Rest, w.TieBreak)  # what rounds over parts may hold
@@ -82,10 +82,12 @@ def find_parts(draft: Draft) -> Parts:
 def _numbered_amraps(told: Sequence[Said]) -> None:
     """Read “AMRAP 1: …”, “AMRAP 2: …” as numbers of parts and no minutes."""
     heads = [(said, [*said.sentence.lead, *said.sentence.tokens][:3]) for said in told]
-    labels = [(said, h) for said, h in heads if len(h) > 1 and h[0].cue("amrap") and h[1].kind is Kind.NUMBER]
-    if len(labels) < 2 or [h[1].number for _, h in labels] != list(range(1, len(labels) + 1)):
-        return
-    for number, (said, _) in enumerate(labels, 1):
+    heads = [(said, h) for said, h in heads if len(h) > 1]
+    digits = [(said, int(h[1].number)) for said, h in heads if h[0].cue("amrap") and h[1].kind is Kind.NUMBER]
+    words = [(said, ordinal(h[0].low)) for said, h in heads if h[1].cue("amrap") and ordinal(h[0].low)]
+    rows = (row for row in (digits, words) if len(row) > 1)
+    row = next((row for row in rows if [number for _, number in row] == list(range(1, len(row) + 1))), [])
+    for said, number in row:
         timed = [x for x in said.of(p.Span) if x.seconds == MINUTE_S * number and x.lo < MOST_LABEL]
         said.phrases = [p.Cue(0, 1, "window", number), *(x for x in said.phrases if x not in timed)]
 
@@ -102,6 +104,12 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
         # “3 x 3-minute intervals with 1 minute of rest: Interval 1: …”
         length = next(iter(found.begins.values()))
         found.begins, found.times = {id(said): length for said in numbered}, 1
+    heads = [said for said in told if id(said) in found.begins]
+    lengths = [span for said in heads[:1] for span in said.of(p.Span) if span.role == "amrap"]
+    if len(heads) == 1 and len(numbered) == len(lengths) > 1:  # “AMRAP 7, rest 3 min, AMRAP 7: first AMRAP: …”
+        found.begins = {
+            id(said): (span.seconds, heads[0].tokens(span)) for said, span in zip(numbered, lengths, strict=True)
+        }
     return found, repeats
 
 
@@ -330,7 +338,8 @@ def _paced(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | Non
         most = [
             other
             for other in listed
-            if (_most(other) or other.cue("remaining")) and any(not x.counts for x in other.of(p.WorkLine))
+            if (_most(other) or other.cue("remaining"))
+            and (any(not x.counts for x in other.of(p.WorkLine)) or (other.cue("then") and other.cue("amrap")))
         ]
         if length and most and (whole or rounds):
             times = rounds[0].count if rounds else round(whole[0].seconds / length)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
+from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import SizeKind
@@ -11,7 +12,8 @@ from sorvek.core.workout.prose.by_round import of_one_round, rounds_of
 from sorvek.core.workout.prose.draft import Node, Said, words_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.load_rows import joined
-from sorvek.core.workout.prose.sizes import Sizes
+from sorvek.core.workout.prose.sizes import Quantity, Sizes
+from sorvek.core.workout.prose.targets import label_before
 from sorvek.core.workout.prose.words import Kind, Token
 
 SILENT = (Section.SCALED, Section.STORY, Section.STANDARDS)
@@ -31,6 +33,8 @@ def spread_loads(draft: Draft) -> None:
 
 def _spread_told(draft: Draft) -> bool:
     """Write out rounds with the loads told apart from their lines; return whether there are any."""
+    if _by_turns(draft):
+        return False
     told = _rows(draft) or _numbered(draft)
     if not told:
         return False
@@ -118,6 +122,39 @@ def _beside_own(draft: Draft) -> bool:
                 item.tokens += said.sentence.tokens
             said.used = done = True
     return done
+
+
+def _by_turns(draft: Draft) -> bool:
+    """Give lines of one movement the loads told one after the other: “Men: 100 kg, then 140 kg”."""
+    lacking = [item for node in draft.top() for item in node.items() if _lacks_load(draft, item)]
+    rows = [(said, _turns(said)) for said in draft.said if said.sentence.section not in SILENT]
+    rows = [(said, turns) for said, turns in rows if len(turns) == len(lacking) > 1]
+    if not rows or len({item.work.movement for item in lacking if item.work}) != 1:
+        return False
+    for at, item in enumerate(lacking):
+        assert item.work is not None
+        amounts = tuple(turns[at] for _, turns in rows)
+        item.work = replace(item.work, sizes=Sizes(0, 0, amounts))
+        item.tokens += [token for said, _ in rows for token in said.sentence.tokens]
+    for said, _ in rows:
+        said.used = True
+        said.phrases = [phrase for phrase in said.phrases if not isinstance(phrase, p.Loads)]
+    return True
+
+
+def _turns(said: Said) -> list[Quantity]:
+    """Return loads that follow each other by “then”, each with the division named before them; none otherwise."""
+    loads, label = said.of(p.Loads), ""
+    apart = all(any(token.cue("then") for token in said.sentence.tokens[a.hi : b.lo]) for a, b in pairwise(loads))
+    if (
+        len(loads) < LEAST_STEPS
+        or not apart
+        or said.has(p.WorkLine)
+        or any(len(x.sizes.amounts) != 1 for x in loads)
+    ):
+        return []
+    label = label_before(said, loads[0]) or loads[0].sizes.amounts[0].division
+    return [replace(x.sizes.amounts[0], division=label) for x in loads]
 
 
 def _in_order(items: list[Node], told: list[tuple[Said, Sizes]]) -> None:
