@@ -11,7 +11,7 @@ from sorvek.core.workout.prose.caps import for_time
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.minutes import ask_interruptions, by_minutes, on_the_minute
+from sorvek.core.workout.prose.minutes import ask_interruptions, by_minutes, on_the_minute, until_missed
 from sorvek.core.workout.prose.open_ended import (
     amrap,
     as_many,
@@ -37,6 +37,7 @@ def find_bounds(draft: Draft) -> None:
     ask_interruptions(draft, told)
     if (
         by_minutes(draft, told, told.cue("until_missed", "death"))
+        or until_missed(draft, told)
         or on_the_minute(draft, told)
         or _windowed(draft, told)
     ):

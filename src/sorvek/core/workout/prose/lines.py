@@ -146,7 +146,7 @@ def _wrapped(line: TextLine, behind: list[Token], text: str) -> bool:
 def _begins(tokens: list[Token]) -> bool:
     """Return whether a number begins a line of its own: a time, “10 minutes, …”, or a label, “5B) …”."""
     second = tokens[1] if len(tokens) > 1 else None
-    timed = second is not None and second.unit("min", "s")
+    timed = any(token.unit("min", "s") for token in tokens[1:3] if not token.mark("-–"))  # “13-minute cap”
     label = second is not None and second.start == tokens[0].end and len(second.text) == 1 and second.text.isupper()
     return timed or label
 

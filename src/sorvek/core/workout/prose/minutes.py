@@ -51,6 +51,17 @@ def on_the_minute(draft: Draft, told: Bounding) -> bool:
     return unsure is not None
 
 
+def until_missed(draft: Draft, told: Bounding) -> bool:
+    """Take an EMOM with the same work every minute, in which a missed one is the last: windows of a minute."""
+    missed, emom = told.cue("until_missed"), told.role("emom")
+    if not (missed and emom) or told.has(p.Step) or _apart(told):
+        return False
+    said, span = emom[0]
+    draft.builder.intervals, said.used = round(span.seconds / MINUTE_S), True
+    set_form(draft, w.Form.WINDOWS, MINUTE_S, said.sentence.tokens, missed[:1])
+    return True
+
+
 def ask_interruptions(draft: Draft, told: Bounding) -> None:
     """Ask about work that interrupts other work: “75 thrusters for time; every minute on the minute 5 burpees”."""
     bounded = told.cue("for_time", "amrap") or told.role("cap")

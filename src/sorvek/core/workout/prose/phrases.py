@@ -159,7 +159,7 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
     before = tokens[at - 1].low if at else ""
     if at == 1 and tokens[0].kind is Kind.WORD and behind == ":":
         return True  # “Flight 2: …”
-    if behind in ("%", "go") or before in (
+    if behind in ("%", "go", "scores") or before in (
         "arm",
         "workout",
         "event",
