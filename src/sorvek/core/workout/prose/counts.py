@@ -388,48 +388,69 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
         return RoundCount(at, at + 1, 2 if token.low == "twice" else 3, row.points(at))
     if not whole(token):
         return None
+    return _headed_rounds(row, at) or _timed_rounds(row, at) or _named_rounds(row, at)
+
+
+def _headed_rounds(row: WordRow, at: int) -> RoundCount | None:
+    """Read “Rounds: 3”, and “x 4” behind a time: “2 min AMRAP x 4”."""
+    count = int(row.tokens[at].number)
     headed = at > 1 and row.tokens[at - 1].mark(":|=") and row.tokens[at - 2].low in ("rounds", "sets")
     if headed and (row.token(at + 1) is None or row.tokens[at + 1].mark("|.,;")):
-        return RoundCount(at - 2, at + 1, int(token.number))  # “Rounds: 3”
-    if at and row.lead(at) in ("x", "×") and _timed_before(row, at):
-        return RoundCount(at - 1, at + 1, int(token.number))
-    index = skip(
-        row.tokens,
-        at + 1,
-        {"full", "total", "complete", "quick", "unbroken", "hard", "even", "more", "such"},
-        "-–)",
-    )
+        return RoundCount(at - 2, at + 1, count)
+    timed = at > 0 and row.lead(at) in ("x", "×") and _timed_before(row, at)
+    return RoundCount(at - 1, at + 1, count) if timed else None
+
+
+def _behind_count(row: WordRow, at: int) -> int:
+    """Return where the word stands that says what a number counts."""
+    words = {"full", "total", "complete", "quick", "unbroken", "hard", "even", "more", "such"}
+    return skip(row.tokens, at + 1, words, "-–)")
+
+
+def _timed_rounds(row: WordRow, at: int) -> RoundCount | None:
+    """Read “4 x 2 minutes on”, “three 5-minute AMRAPs”, “4 intervals of 2 minutes”."""
+    index, count = _behind_count(row, at), int(row.tokens[at].number)
     behind = row.token(index)
     if behind is None:
         return None
     if behind.low in ("x", "×") and index == at + 1 and duration(row, at + 2) is not None:
-        return RoundCount(at, at + 2, int(token.number))  # “4 x 2 minutes on”
+        return RoundCount(at, at + 2, count)
     amraps = duration(row, index)
     ahead = skip(row.tokens, index + amraps[1], set(), "-–") if amraps else 0
-    if amraps and row.cue_at(ahead, "amrap") and row.tokens[ahead].low.endswith("s") and token.number > 1:
-        return RoundCount(at, at + 1, int(token.number))  # “three 5-minute AMRAPs”
+    if amraps and row.cue_at(ahead, "amrap") and row.tokens[ahead].low.endswith("s") and count > 1:
+        return RoundCount(at, at + 1, count)
     lasting = skip(row.tokens, index + 1, {"of"}, "-–(")
     if behind.cue("window") and duration(row, lasting) is not None:
-        return RoundCount(at, index + 1, int(token.number))  # “4 intervals of 2 minutes”
-    rft = behind.cue("for_time") and behind.low == "rft"
-    listed = (
-        behind.low in ("x", "×")
-        and index == at + 1
-        and (row.token(at + 2) is None or row.tokens[at + 2].mark(":("))
-    )
-    sets = behind.cue("set") and behind.low == "sets of" and whole(row.token(skip(row.tokens, index + 1, set())))
-    paced = (
-        row.token(at - 1) is not None
-        and row.lead(at) in ("for", "x")
-        and any(t.cue("every") for t in row.tokens[:at])
-    )
-    rested = behind.low == "sets" and any(t.cue("rest") for t in row.tokens) and row.tokens[-1].mark(":")
-    each = behind.low == "sets" and any(t.cue("for_time") for t in row.tokens[index:])  # “2 sets, each for time”
-    sets = sets or (paced and behind.cue("set")) or rested or each
-    once = token.number == 1 and behind.low == "time"
-    if behind.cue("rounds") or rft or listed or sets or once:
-        return RoundCount(at, index if rft else index + 1, int(token.number), row.points(at))
+        return RoundCount(at, index + 1, count)
     return None
+
+
+def _named_rounds(row: WordRow, at: int) -> RoundCount | None:
+    """Read “4 rounds”, “5 RFT”, “3 x:”, “4 rounds for reps”, and sets where they are rounds."""
+    index, count = _behind_count(row, at), int(row.tokens[at].number)
+    behind = row.token(index)
+    if behind is None:
+        return None
+    if behind.cue("amrap") and behind.low.startswith("rounds for"):
+        return RoundCount(at, index, count)
+    rft = behind.cue("for_time") and behind.low == "rft"
+    colon = row.token(at + 2) is None or row.tokens[at + 2].mark(":(")
+    listed = behind.low in ("x", "×") and index == at + 1 and colon
+    once = count == 1 and behind.low == "time"
+    if behind.cue("rounds") or rft or listed or once or _sets_are_rounds(row, at, index):
+        return RoundCount(at, index if rft else index + 1, count, row.points(at))
+    return None
+
+
+def _sets_are_rounds(row: WordRow, at: int, index: int) -> bool:
+    """Return whether sets are rounds: “3 sets of 10”, “every 2:00 for 5 sets”, “2 sets, each for time”."""
+    behind = row.tokens[index]
+    if behind.cue("set") and behind.low == "sets of" and whole(row.token(skip(row.tokens, index + 1, set()))):
+        return True
+    paced = at > 0 and row.lead(at) in ("for", "x") and any(t.cue("every") for t in row.tokens[:at])
+    rested = any(t.cue("rest") for t in row.tokens) and row.tokens[-1].mark(":")
+    timed = any(t.cue("for_time") for t in row.tokens[index:])
+    return (paced and behind.cue("set")) or (behind.low == "sets" and (rested or timed))
 
 
 def _timed_before(row: WordRow, at: int) -> bool:

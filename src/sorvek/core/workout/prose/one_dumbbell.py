@@ -20,13 +20,14 @@ def take_one_dumbbell(draft: Draft) -> None:
         two = movements[item.work.movement].gear.startswith("two dumbbells")
         known = (f"single-arm {item.work.movement}", f"single-arm {item.work.movement.replace('hang ', '')}")
         name = next((one for one in known if one in movements), "")
-        if two and name:
-            item.work = replace(item.work, movement=name)
+        if two:
+            unsure = "" if name else "with one or with two of them?"
+            item.work = replace(item.work, movement=name or item.work.movement, unsure=item.work.unsure or unsure)
             item.tokens += said.sentence.tokens
 
 
 def _only_one(said: Said) -> bool:
     """Return whether a text says that there is one dumbbell, and not of one line in brackets only."""
     text = said.text().lower()
-    told = any(words in text and f"({words}" not in text for words in ONLY)
+    told = any(words in text and f"({words}" not in text for words in ONLY) or text.startswith("one dumbbell,")
     return told and said.sentence.section not in SILENT

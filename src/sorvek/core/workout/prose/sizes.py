@@ -500,7 +500,8 @@ def size_of(amounts: Sequence[Quantity], divisions: Sequence[str], pair: bool) -
     """Return amounts as the numbers of every division; None if it is not clear which is whose."""
     values = list(amounts)
     unit = values[0].unit
-    pair = pair or all(a.pair for a in amounts)
+    # “2 x 24/16 kg” is two of each; a way there and back is told of each number.
+    pair = pair or all(a.pair for a in amounts) or (unit in ("kg", "lb") and any(a.pair for a in amounts))
     if len({a.value for a in values}) == 1 and (len(values) == 1 or len(values) == len(divisions)):
         return w.Size((values[0].value,), unit, pair)
     if any(a.division for a in values):
