@@ -98,6 +98,9 @@ def times_of_lifts(draft: Draft) -> dict[int, Spans]:
 def _ask_parts(draft: Draft, told: Bounding) -> None:
     """Ask about stretches of the clock with scores of their own, and about work in any order."""
     timed = [said for said, _ in told.ranges if said.cue("for_time")]
+    if len(timed) > 1:
+        words = "several parts for time that begin by the clock: the notation has no words for them"
+        ask(draft, words, [token for said in timed for token in said.sentence.tokens])
     open_ended = [
         said for said, _ in told.ranges if said.cue("amrap") or (MOST & said.low() and not said.has(p.Lift))
     ]

@@ -186,6 +186,8 @@ def series_at(row: WordRow, at: int) -> RepCounts | None:
 
 
 def _ages(row: WordRow, at: int) -> bool:
+    while at > 1 and row.tokens[at - 1].mark("-–") and row.number_at(at - 2):
+        at -= 2  # “(women 8-16-24-32)”
     before = row.token(at - 1)
     return before is not None and (before.cue("men", "women", "level") or before.low in ("age", "aged", "ages"))
 

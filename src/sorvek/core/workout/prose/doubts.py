@@ -209,7 +209,8 @@ def _known_rounds(draft: Draft) -> set[int]:
 
 def doubt_numbers(draft: Draft) -> None:
     """Doubt rep series, metres, calories and loads in sentences of work that nothing was made of."""
-    mine = {token.start for node in draft.top() for row in origins(node) for token in row[1]}
+    rows = (row for node in draft.top() for row in origins(node) if not _left_out(row[0]))
+    mine = {token.start for row in rows for token in row[1]}
     mine |= {t.start for t in (*draft.facts.tokens, *draft.facts.used, *draft.facts.lift_tokens)}
     mine |= {token.start for _, tokens in draft.facts.asked for token in tokens}
     mine |= {token.start for token in draft.builder.said_again}
@@ -228,6 +229,12 @@ def doubt_numbers(draft: Draft) -> None:
         for words in lost:
             if words[0].start not in mine:
                 draft.builder.body.append(Node(words, w.Doubt(f"{words_of(words)}: what is it for?")))
+
+
+def _left_out(node: Node) -> bool:
+    """Return whether nothing is written of a block, as no work came into it."""
+    repeats = isinstance(node.block, w.Rounds | w.Series | w.Ladder)
+    return repeats and not any(True for _ in node.items()) and not node.inner
 
 
 def _worrying(draft: Draft, said: Said) -> bool:

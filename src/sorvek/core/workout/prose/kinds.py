@@ -228,7 +228,7 @@ def listed(said: Said) -> bool:
     """Return whether a line of a list begins with a count and is not understood."""
     sentence = said.sentence
     loads = sum(load.hi - load.lo for load in said.of(p.Loads))
-    if loads and loads >= len([token for token in sentence.tokens if not token.mark(".")]):
+    if loads and loads >= len([token for token in sentence.tokens if not token.mark(".,;")]):
         return False  # “60/42.5 kg” on a line of its own
     listed = sentence.words <= 9 and sentence.first and sentence.tokens[0].kind is Kind.NUMBER
     working = sentence.section in (Section.WORK, Section.CAP)

@@ -148,7 +148,8 @@ def _begins(tokens: list[Token]) -> bool:
     second = tokens[1] if len(tokens) > 1 else None
     timed = any(token.unit("min", "s") for token in tokens[1:3] if not token.mark("-–"))  # “13-minute cap”
     label = second is not None and second.start == tokens[0].end and len(second.text) == 1 and second.text.isupper()
-    return timed or label
+    loads = second is not None and second.mark("/")  # “9/6 kg, 22.5/15 kg”
+    return timed or label or loads
 
 
 def _counted_line(tokens: list[Token]) -> bool:

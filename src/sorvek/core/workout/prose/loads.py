@@ -111,6 +111,7 @@ class Sized:
             if id(item) not in self.found and not self._same_as(item):
                 self._same(item)
         self._below()
+        self._pairs_in_order()
         for _ in range(2):  # what is said of nothing is for the only thing left
             for item in self.items:
                 if id(item) not in self.found:
@@ -223,9 +224,15 @@ class Sized:
         """Give lines of work the loads on the line right below each, where more than one line has such."""
         bare = {number for number, said in enumerate(self.said) if _nothing_but_loads(said)}
         below: dict[int, list[int]] = {}
+        beside = [i.sentence for i in self.items if id(i) not in self.found and self._kind(i) is SizeKind.LOAD]
         for item in self.items:
             at = item.sentence + 1
-            while at in bare and id(item) not in self.found and self._kind(item) is SizeKind.LOAD:
+            while (
+                beside.count(item.sentence) == 1
+                and at in bare
+                and id(item) not in self.found
+                and self._kind(item) is SizeKind.LOAD
+            ):
                 below.setdefault(id(item), []).append(at)
                 at += 1
         if len(below) < 2:
@@ -238,6 +245,26 @@ class Sized:
                     self.found[id(item)] = _distinct([*self.found.get(id(item), ()), *named])
                     self.taken |= {id(other) for at, other in self.apart if at is said}
                     item.tokens += said.tokens(load)
+
+    def _pairs_in_order(self) -> None:
+        """Take pairs of loads told in the order of the work: “9/6 kg, 22.5/15 kg, 60/50 cm”."""
+        lacking = [i for i in self.items if id(i) not in self.found and self._kind(i) is SizeKind.LOAD]
+        names = list(dict.fromkeys(item.work.movement for item in lacking if item.work))
+        by_said = {id(said): said for said, _ in self.apart}
+        for said in by_said.values() if len(names) > 1 else ():
+            loads = [load for one, load in self.apart if one is said]
+            amounts = [a for load in loads for a in load.sizes.amounts if a.unit in ("kg", "lb")]
+            plain = not any(set(load.nouns) - {"plural"} for load in loads) and not any(a.division for a in amounts)
+            pairs = dict(zip(names, zip(amounts[::2], amounts[1::2], strict=False), strict=False))
+            if not plain or len(amounts) != 2 * len(names) or not all(self._near(n, a) for n, a in pairs.items()):
+                continue
+            for item in lacking:
+                assert item.work is not None
+                self.found[id(item)] = pairs[item.work.movement]
+                item.tokens += said.sentence.tokens
+            heights = [load for load in loads if any(a.unit not in ("kg", "lb") for a in load.sizes.amounts)]
+            self.taken |= {id(load) for load in loads if load not in heights}
+            return
 
     def _in_their_order(self) -> None:
         """Take loads told in the order of the work: “women use 6 kg and 42.5 kg” of wall balls and power cleans."""

@@ -1,5 +1,6 @@
 """Rep series in the order of the text: “21-15-9”, “50-40-30 …”, ladders that climb."""
 
+from dataclasses import replace
 from itertools import pairwise
 
 from sorvek.core.workout import tree as w
@@ -55,13 +56,14 @@ def _times_the_series(blocks: Blocks, said: Said, phrase: p.RepCounts) -> bool:
     if series is None or line is None or line.work is None or not isinstance(series.block, w.Series):
         return False
     bracket = phrase.lo > 0 and said.sentence.tokens[phrase.lo - 1].mark("(")
-    beside = bracket and line.sentence == blocks.number and line.work.hi <= phrase.lo and not line.work.counts
+    beside = bracket and line.sentence == blocks.number and line.work.hi <= phrase.lo
     ratios = {b / a for a, b in zip(series.block.counts, phrase.counts, strict=False)}
     alike = len(series.block.counts) == len(phrase.counts) and len(ratios) == 1
     times = ratios.pop() if alike else 0
-    if not (beside and 1 < times <= MOST_TIMES and not times % 1):
+    bare = line.work.counts in ((), (int(times),))  # “double-unders x5 (105-90-75 …)”
+    if not (beside and bare and 1 < times <= MOST_TIMES and not times % 1):
         return False
-    line.times, line.rising = int(times), True
+    line.times, line.rising, line.work = int(times), True, replace(line.work, counts=())
     line.tokens += said.tokens(phrase)
     return True
 
