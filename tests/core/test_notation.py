@@ -5,7 +5,7 @@ import re
 import pytest
 from hypothesis import given
 
-from examples import NOTATION, TITLES
+from examples import BY_TITLE, NOTATION, TITLES
 from sorvek.core.errors import InfeasibleError, NotationError, UnknownMovementError
 from sorvek.core.workout.course import unroll
 from sorvek.core.workout.movements import shipped_library
@@ -100,6 +100,16 @@ def test_any_workout_unrolls_to_finite_work_or_says_why_not(workout):
 def test_a_ladder_in_an_amrap_advances_one_rung_a_round():
     course = unroll(parse_workout("amrap 8:00\n10 burpees\nladder 4,+2:\n  push-up"))
     assert [(s.reps, s.round) for s in course.segments[:6]] == [(10, 1), (4, 1), (10, 2), (6, 2), (10, 3), (8, 3)]
+
+
+def test_rounds_over_parts_are_the_parts_written_out_and_nobody_rests_behind_the_last():
+    rounds = parse_workout(BY_TITLE["Bell Rounds"])
+    part = "part 1:00, once:\n  12/10 cal ski\npart 1:00, once:\n  14 wall balls @ 9/6 kg\n"
+    written = parse_workout("for reps\n" + "rest 1:00\n".join([part] * 3))
+    assert rounds.cap_s == written.cap_s == 8 * 60
+    assert unroll(rounds, "women").segments == unroll(written, "women").segments
+    with pytest.raises(NotationError, match="“part …” stands inside another block"):
+        parse_workout("for reps\nrepeat:\n  part 1:00:\n    5 burpees")
 
 
 def test_a_ladder_whose_lines_never_have_a_rep_has_no_work_and_hangs_nothing():

@@ -519,7 +519,9 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
         remedy = "bound the work with a line such as “amrap 8:00” and put “first max …” below it"
         raise NotationError(Place(1, 1), "a max lift as the format has no other work beside it", remedy)
     lift = replace(alone[0], second=lift) if alone else lift
-    if form is w.Form.STAGES and any(isinstance(block, w.TimedPart) for block in w.written_out(body)):
+    if form is w.Form.STAGES and any(
+        isinstance(inner, w.TimedPart) for block in body for inner in (block, *w.body_of(block))
+    ):
         form = w.Form.PARTS
     if form is w.Form.PARTS or (form is w.Form.FOR_TIME and not cap_s):
         cap_s = w.clocked_s(body)
