@@ -159,18 +159,24 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
     before = tokens[at - 1].low if at else ""
     if at == 1 and tokens[0].kind is Kind.WORD and behind == ":":
         return True  # “Flight 2: …”
-    if behind in ("%", "go", "scores") or before in (
-        "arm",
-        "workout",
-        "event",
-        "test",
-        "wod",
-        "no",
-        "week",
-        "#",
-        "weight",
-        "load",
-        "minute",
+    pointing = before in ("those", "these", "them") and tokens[at].text.isalpha()  # “you repeat those two for …”
+    if (
+        pointing
+        or behind in ("%", "go", "scores")
+        or before
+        in (
+            "arm",
+            "workout",
+            "event",
+            "test",
+            "wod",
+            "no",
+            "week",
+            "#",
+            "weight",
+            "load",
+            "minute",
+        )
     ):
         return True
     if at and tokens[at - 1].end == tokens[at].start and tokens[at - 1].kind is Kind.WORD and before not in "x×":

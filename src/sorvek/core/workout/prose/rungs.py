@@ -27,6 +27,7 @@ FILLERS = {
     "that",
     "the",
     "then",
+    "until",
     "third",
 }
 
@@ -180,7 +181,10 @@ def _told_on(draft: Draft, rungs: Sequence[Sequence[Node]]) -> p.Step | None:
         return None
     behind = [said for said in draft.said[rungs[0][-1].sentence + 1 :] if _nothing_but_counts(said.sentence.tokens)]
     listed = [token for said in behind for token in said.sentence.tokens]
-    for node in (*draft.builder.body, Node(listed, w.Doubt(""))):
+    doubts = [node for node in draft.builder.body if isinstance(node.block, w.Doubt)]
+    rows = ([token for token in node.tokens if not token.cue("etc")] for node in doubts)
+    single = [token for row in rows if _nothing_but_counts(row) for token in row]
+    for node in (*draft.builder.body, Node(listed, w.Doubt("")), Node(single, w.Doubt(""))):
         numbers = [token.number for token in node.tokens if token.kind is Kind.NUMBER]
         later = list(dict.fromkeys(numbers))
         steps = {b - a for a, b in pairwise([*firsts, *later])}
