@@ -5,7 +5,7 @@ import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 
 from rapidfuzz import process
@@ -180,6 +180,7 @@ def _singular(word: str) -> str:
     return word[:-1] if word.endswith("s") and not word.endswith("ss") else word
 
 
+@lru_cache(maxsize=20_000)  # a reader of prose asks for the same words again and again
 def normal_form(name: str) -> str:
     """Return a name without case, plurals, hyphens and spaces, with abbreviations spelled out."""
     return "".join(_words(name))
