@@ -38,7 +38,8 @@ LEAST_SHARE, MOST_SHARE = 0.5, 1.4
 LEAST_USUAL, MOST_USUAL = 0.6, 1.8
 MOST_AHEAD = 8  # words behind a movement that may say whose load it has
 FAR = 3.0  # a load so many times the usual one, or less than its inverse, is of another movement; judgement
-LEAST_RUN_M = 100  # a bare number behind “run” that is metres
+# Bare numbers behind “run” and behind a machine that are metres: nobody rows 300 calories (judgement).
+LEAST_RUN_M, LEAST_MACHINE_M = 100, 300
 LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
 
 
@@ -427,7 +428,8 @@ class Sized:
         target = target_of(node, self.said, self.items, self.divisions) if movement.to_target else w.Size()
         counts = work.counts[::-1] if self.order[:2] == ["women", "men"] and len(work.counts) == 2 else work.counts
         by_division = for_divisions(counts, self.divisions)
-        metres = movement.name == "run" and counted and not work.unit and count >= LEAST_RUN_M
+        least = LEAST_RUN_M if movement.name == "run" else LEAST_MACHINE_M
+        metres = movement.size is SizeKind.UNIT and counted and not work.unit and count >= least
         unit = "m" if metres else work.unit  # “run 800”
         problems = (
             (count == w.RISING and id(node) not in self.counted, "how many?"),

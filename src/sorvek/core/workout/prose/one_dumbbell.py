@@ -10,17 +10,20 @@ ONLY = ("one dumbbell only", "a single dumbbell only", "single dumbbell only", "
 
 
 def take_one_dumbbell(draft: Draft) -> None:
-    """Write the movements with one dumbbell where the text says that there is only one."""
+    """Write movements with one dumbbell where the text says that there is only one, or says it of the same before."""
     said = next((said for said in draft.said if _only_one(said)), None)
-    if said is None:
-        return
     movements = draft.library.movements
+    one_armed = {item.work.movement for item in draft.lines() if item.work}
     for item in draft.lines():
         assert item.work is not None
         two = movements[item.work.movement].gear.startswith("two dumbbells")
         known = (f"single-arm {item.work.movement}", f"single-arm {item.work.movement.replace('hang ', '')}")
         name = next((one for one in known if one in movements), "")
-        if two:
+        paired = item.work.sizes is not None and any(a.pair for a in item.work.sizes.amounts)
+        if said is None:
+            again = two and name in one_armed and not paired  # “30 cleans, one arm …, 20 cleans, 10 cleans”
+            item.work = replace(item.work, movement=name) if again else item.work
+        elif two:
             unsure = "" if name else "with one or with two of them?"
             item.work = replace(item.work, movement=name or item.work.movement, unsure=item.work.unsure or unsure)
             item.tokens += said.sentence.tokens

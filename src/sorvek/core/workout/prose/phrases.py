@@ -159,6 +159,11 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
     before = tokens[at - 1].low if at else ""
     if at == 1 and tokens[0].kind is Kind.WORD and behind == ":":
         return True  # “Flight 2: …”
+    switched = before == "every" and any(
+        t.low in ("switch", "switching", "change", "changing") for t in tokens[:at]
+    )
+    if switched:
+        return True  # “one arm, switch every 5 reps”
     pointing = before in ("those", "these", "them") and tokens[at].text.isalpha()  # “you repeat those two for …”
     if (
         pointing

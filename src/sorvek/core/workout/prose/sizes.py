@@ -26,6 +26,14 @@ PLAIN = ("", "rx", "open")  # divisions that say nothing of the sex
 MORE = {"more", "heavier", "lighter", "extra", "less"}
 OLDER = [[joint, word] for joint in ("and", "or") for word in ("older", "over", "above", "up")]
 EACH_HAND = {"each hand", "per hand", "in each hand", "each"}
+SAME_LEVEL = {
+    "rxd": "rx",
+    "as prescribed": "rx",
+    "master": "masters",
+    "int": "intermediate",
+    "inter": "intermediate",
+    "sc": "scaled",
+}
 PAIR = 4  # tokens of a pair of numbers with its unit: “52/35 kg”
 PLURALS = {"dumbbells", "dbs", "kettlebells", "kbs"}
 
@@ -65,9 +73,7 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
         token = tokens[index]
         if token.cue("level"):
             plain = token.low.replace("'", "").replace("’", "")
-            name = {"rxd": "rx", "as prescribed": "rx", "master": "masters", "inter": "intermediate"}.get(
-                plain, plain
-            )
+            name = SAME_LEVEL.get(plain, plain)
             level = name if level in ("", *PLAIN) else level
         elif token.cue("men", "women") and not sex:
             sex = token.name
