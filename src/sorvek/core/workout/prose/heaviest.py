@@ -35,6 +35,11 @@ def lift_at(row: WordRow, at: int) -> Lift | None:
     ahead = row.token(cue + 1)
     named = ahead is not None and ahead.kind is Kind.MOVEMENT
     short = token.low in ("1 rm", "1rm", "rm", "one rep max")
+    later = any(other.kind is Kind.MOVEMENT for other in row.tokens[cue + 1 :])
+    headed = (
+        at > 1 and row.tokens[at - 1].mark(":–-") and token.low in ("find", "establish", "build to", "build up to")
+    )
+    short = short or (headed and not later)  # “Clean & jerk: find a heavy single in 10 minutes”
     if before is not None and before.kind is Kind.MOVEMENT and short and not named:
         return Lift(at, at + 1, before.name, "", reps) if lifted(row, before) else None
     return _lift_behind(row, at, cue, reps)

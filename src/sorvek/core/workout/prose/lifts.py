@@ -169,7 +169,7 @@ def find_lifts(draft: Draft) -> None:
     seconds = _from_there(draft, said, seconds)
     at_s = 0.0 if first else clocked[0] if clocked else _opens_s(draft, said)
     rest_s = at_s - draft.facts.cap_s if at_s and draft.facts.form is w.Form.AMRAP else 0.0
-    rest_s = _until_work_s(draft, said) if first else rest_s
+    rest_s = _until_work_s(draft, said, seconds) if first else rest_s
     if draft.facts.form is not w.Form.FOR_TIME or not draft.facts.cap_s:
         at_s = 0.0
     if at_s:
@@ -181,9 +181,9 @@ def find_lifts(draft: Draft) -> None:
     _limit(draft, [said, *(other for other, _ in others)])
 
 
-def _until_work_s(draft: Draft, said: Said) -> float:
+def _until_work_s(draft: Draft, said: Said, seconds: float) -> float:
     """Return the rest between a first lift and the work by the clock: “0:00–6:00 max thruster, 8:00–18:00 …”."""
-    ends = [found.to_s for found in said.of(p.Range)]
+    ends = [found.to_s for found in said.of(p.Range)] or [seconds]
     begins = [found.from_s for other in draft.said if other.has(p.WorkLine) for found in other.of(p.Range)]
     later = [from_s for from_s in begins if ends and from_s > ends[0]]
     return min(later) - ends[0] if later else 0.0
@@ -292,7 +292,7 @@ def _comes_first(draft: Draft, said: Said) -> bool:
     works = [
         i
         for i, other in enumerate(draft.said)
-        if other is not draft.title and other.sentence.section is Section.WORK and other.has(p.WorkLine)
+        if other not in (draft.title, said) and other.sentence.section is Section.WORK and other.has(p.WorkLine)
     ]
     return bool(works) and at < works[0] and not _told_before(draft, at, bounds)
 

@@ -330,6 +330,8 @@ def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:
     """Take bullets and list numbers off the beginning of a line."""
     at = 0
     while at < len(tokens) - 1 and (tokens[at].mark(_BULLETS) or tokens[at].mark("_`")):
+        if tokens[at].mark("+") and tokens[at + 1].start == tokens[at].end:
+            break  # “+5 each round”
         at += 1
     bracketed = len(tokens) > at + 3 and tokens[at].mark("(") and tokens[at + 2].mark(")")
     if bracketed and tokens[at + 1].kind is tokens[at + 3].kind is Kind.NUMBER and tokens[at + 1].number < 20:

@@ -10,7 +10,7 @@ ONLY = ("one dumbbell only", "a single dumbbell only", "single dumbbell only", "
 
 
 def take_one_dumbbell(draft: Draft) -> None:
-    """Write movements with one dumbbell where the text says that there is only one, or says it of the same before."""
+    """Write movements with one dumbbell where the text says that there is one, or says it of the same before."""
     said = next((said for said in draft.said if _only_one(said)), None)
     movements = draft.library.movements
     one_armed = {item.work.movement for item in draft.lines() if item.work}

@@ -81,8 +81,9 @@ def repeated(told: Bounding) -> tuple[Said, p.Span] | None:
         return bare[0]  # “ten minutes: …, over and over until the clock runs out”
     for said, span in told.role(""):
         behind = said.sentence.tokens[span.hi : span.hi + 1]
-        if behind and behind[0].low == "ladder":
-            return said, span  # “10-minute ladder”
+        headed = "ladder" in said.low() and span.lo and said.sentence.tokens[span.lo - 1].mark(":,–-")
+        if (behind and behind[0].low == "ladder") or (headed and not said.has(p.WorkLine, p.Lift)):
+            return said, span  # “10-minute ladder”, “Ascending ladder: 8 minutes”
         again = said.cue("repeat") or "ladder" in said.low() or said.sentence.tokens[0].low == "rounds"
         before = [token.low for token in said.sentence.tokens[max(0, span.lo - 2) : span.lo]]
         if again and (before[-1:] == ["for"] or {"until", "till"} & set(before)):
