@@ -5,7 +5,7 @@ import pytest
 from examples import problem, typed
 from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.crux import find_crux
-from sorvek.core.advice.exchange import exchange_rates, milestones, must_be_true
+from sorvek.core.advice.exchange import exchange_rates, milestones, must_be_true, nothing_won
 from sorvek.core.advice.explain import breakdown, recommendation, verdict
 from sorvek.core.advice.schools import compare_schools, school_plan
 from sorvek.core.athlete.athlete import Athlete
@@ -134,6 +134,13 @@ def test_exchange_rates_are_what_the_simulation_says():
     assert squats.pace_won == pytest.approx(0.05 * 20 * 1.4, abs=1e-6)
     assert burpees.pace_cost_s == pytest.approx(0.0, abs=1e-9)
     assert (burpees.unit, burpees.rest_won) == ("s", 0.0)
+
+
+def test_where_all_is_done_in_any_case_nothing_is_won():
+    text = "{}\npart 9:00, once:\n  9 burpees\npart 9:00, once:\n  9 air squats"
+    plan = typed("unbroken", "unbroken")
+    assert nothing_won(exchange_rates(problem(text.format("for reps")), plan))
+    assert not nothing_won(exchange_rates(problem("for time\n9 burpees\n9 air squats"), plan))
 
 
 def test_less_rest_near_the_limit_costs_more_than_it_saves():

@@ -4,7 +4,15 @@ from collections.abc import Callable, Sequence
 from dataclasses import asdict, dataclass
 from functools import partial
 
-from sorvek.core.advice import Briefing, SchoolResult, exchange_rates, goals, recommendation, stretches
+from sorvek.core.advice import (
+    Briefing,
+    SchoolResult,
+    exchange_rates,
+    goals,
+    nothing_won,
+    recommendation,
+    stretches,
+)
 from sorvek.core.club import LITTLE_FRAC, STAR_FRAC
 from sorvek.core.lift import (
     AttemptPlan,
@@ -138,6 +146,9 @@ def advice_text(briefing: Briefing, schools: Sequence[SchoolResult]) -> str:
     lines += ["", "Where a second comes cheap"]
     rates = exchange_rates(problem, briefing.plan)
     width = max(len(row.label) for row in rates)
+    if nothing_won(rates):
+        lines.append("  Nowhere: the score stays as planned with faster reps or shorter rests.")
+        rates = ()
     for row in rates:
         lines.append(
             f"  {row.label:<{width}}  5 % faster {_won(row.pace_won, row.unit)}"

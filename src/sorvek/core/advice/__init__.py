@@ -2,7 +2,7 @@
 
 from sorvek.core.advice.briefing import Briefing, brief, briefing_data
 from sorvek.core.advice.crux import find_crux
-from sorvek.core.advice.exchange import exchange_rates, goals
+from sorvek.core.advice.exchange import exchange_rates, goals, nothing_won
 from sorvek.core.advice.explain import gap_text, recommendation
 from sorvek.core.advice.gaps import BODY_NUMBERS, Gap, missing_numbers, origins
 from sorvek.core.advice.schools import SchoolResult, compare_schools, school_plan
@@ -25,6 +25,7 @@ __all__ = [
     "gap_text",
     "goals",
     "missing_numbers",
+    "nothing_won",
     "origins",
     "recommendation",
     "school_plan",

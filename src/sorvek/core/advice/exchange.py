@@ -1,5 +1,6 @@
 """Where a second comes cheap: what going faster or resting less on one movement wins, and costs later."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme
@@ -8,6 +9,7 @@ from sorvek.core.workout import NO_LIMIT_S, Course, Form
 
 FASTER = 0.95
 LESS_REST = 0.80
+LEAST_WON = 0.05  # reps or seconds; less reads as nothing
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,6 +58,11 @@ def _rates(problem: Problem, base: Timeline, other: Timeline, slot: int) -> tupl
     before, after = (_seconds(problem, t, rest) for t in (base, other))
     cost = sum(after[s] - before[s] for s in before.keys() & after.keys())
     return won, direct, cost
+
+
+def nothing_won(rates: Sequence[Exchange]) -> bool:
+    """Return whether no movement wins or loses anything: what is asked for is done in any case."""
+    return all(abs(won) < LEAST_WON for row in rates for won in (row.pace_won, row.rest_won))
 
 
 def exchange_rates(problem: Problem, plan: Plan) -> tuple[Exchange, ...]:

@@ -19,6 +19,7 @@ from sorvek.core.advice import (
     compare_tempers,
     exchange_rates,
     goals,
+    nothing_won,
     origins,
 )
 from sorvek.core.club import result_text
@@ -221,12 +222,13 @@ def advice(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     if typed.errors:
         return jsonify(errors=typed.errors), 422
     problem = computed.problem
-    briefing = brief(problem, typed.plan)
+    briefing, rates = brief(problem, typed.plan), exchange_rates(problem, typed.plan)
     html = render_template(
         "plans/_advice.html",
         own=SchoolRow("these sets", briefing, ""),
         schools=[SchoolRow(r.name, r.briefing, r.verdict) for r in compare_schools(problem, typed.plan)],
-        rates=exchange_rates(problem, typed.plan),
+        rates=rates,
+        nothing_won=nothing_won(rates),
         goals=goals(problem, briefing.timeline),
     )
     return jsonify(html=html)
