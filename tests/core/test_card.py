@@ -198,6 +198,9 @@ def test_halves_are_halves_of_the_reps_and_parts_leave_out_the_obligatory_rest()
     parts = {s.label: (s.start_s, s.end_s) for s in stretches(two)}
     assert parts["part 2"][0] - parts["part 1"][1] >= 120
     assert parts["part 1"][1] == pytest.approx(two.timeline.score.tiebreak_s)
+    bells = stretches(brief(problem("Bell Rounds"), typed("unbroken", "unbroken")))
+    assert [s.label for s in bells] == [f"part {number}" for number in range(1, 7)]
+    assert [round(s.end_s + s.rest_s) for s in bells] == [60, 180, 240, 360, 420, 480]  # a rest behind every second
 
 
 def test_rules_for_a_day_gone_otherwise_are_read_as_rules():

@@ -46,7 +46,8 @@ def stretches(briefing: Briefing) -> tuple[Stretch, ...]:
     found = [Stretch("first half", 0.0, middle_s), Stretch("second half", middle_s, end_s)]
     windows = sorted({segments[record.segment].opens_s for record in sets})
     if len(windows) > 1:
-        found, word = [], "window" if briefing.course.workout.form is Form.WINDOWS else "interval"
+        words = {Form.WINDOWS: "window", Form.PARTS: "part"}
+        found, word = [], words.get(briefing.course.workout.form, "interval")
         for number, opens_s in enumerate(windows, 1):
             inside = [record for record in sets if segments[record.segment].opens_s == opens_s]
             ends_s = windows[number] if number < len(windows) else segments[inside[-1].segment].deadline_s
