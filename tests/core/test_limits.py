@@ -37,6 +37,7 @@ NESTED = "for time\n" + "".join("  " * i + "2 rounds:\n" for i in range(30)) + "
         (NESTED, MAX_DEPTH + 3, f"at most {MAX_DEPTH} levels"),
         ("for time\n" + "5 burpees\n" * MAX_LINES, MAX_LINES, f"{MAX_LINES} lines"),
         ("divisions a/a\nfor time\n5 burpees", 1, "every division once"),
+        ("for reps\n9999 rounds:\n  part 1:00:\n    1 burpee\n  part 1:00:\n    1 row", 2, "19,998 parts"),
     ],
 )
 def test_what_hung_or_broke_pages_is_refused_at_its_line(text, line, words):

@@ -19,6 +19,7 @@ from sorvek.core.workout.limits import check_limits
 from sorvek.core.workout.movements import Library, Movement, SizeKind, shipped_library
 
 MAX_COUNT = 10_000
+MAX_PARTS = 200  # parts of a block of rounds written out; judgement: more than three hours of minutes
 MAX_TIME_S = 4 * 3600
 MAX_DIVISIONS = 24
 MOST_LIFT_REPS = 10  # above, the repetition curves no longer agree (judgement)
@@ -239,7 +240,12 @@ class _Reader(Transformer[Any, Any]):
         )
 
     def rounds(self, number: Token, *parts: Any) -> w.Rounds:
-        return w.Rounds(_whole(number, "rounds"), *_flat(parts))
+        count, (body, comment) = _whole(number, "rounds"), _flat(parts)
+        written = count * sum(isinstance(block, w.TimedPart) for block in body)
+        if written > MAX_PARTS:
+            problem = f"the rounds hold {written:,} parts with a time each"
+            raise NotationError(_place(number), problem, f"write at most {MAX_PARTS} parts in a block of rounds")
+        return w.Rounds(count, body, comment)
 
     def repeat(self, *parts: Any) -> w.Rounds:
         return w.Rounds(0, *_flat(parts))

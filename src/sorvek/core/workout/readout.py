@@ -142,9 +142,8 @@ def read_out(workout: Workout) -> Readout:
     deadline = course.segments[-1].deadline_s if course.segments else NO_LIMIT_S
     total = 0 if course.open_ended else course.total_reps
     rest_s = sum(segment.rest_before_s for segment in course.segments)
-    paced = (
-        total and deadline < NO_LIMIT_S and workout.form is not Form.PARTS
-    )  # parts for reps have their own clocks
+    # Parts for reps have clocks of their own: no pace is that of the whole.
+    paced = total > 0 and deadline < NO_LIMIT_S and workout.form is not Form.PARTS
     pace_s = (deadline - rest_s) / total if paced else 0.0
     ends = _round_ends(course, pace_s * total)
     most = MOST_ROUNDS if course.open_ended or not bulk_of(course) else MOST_UNLIKE
