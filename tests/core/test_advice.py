@@ -7,7 +7,7 @@ from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.crux import find_crux
 from sorvek.core.advice.exchange import exchange_rates, milestones, must_be_true, nothing_won
 from sorvek.core.advice.explain import breakdown, recommendation, verdict
-from sorvek.core.advice.schools import compare_schools, school_plan
+from sorvek.core.advice.schools import compare_schools, school_plan, schools_for
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.club.tiering import Outcomes, capacity_band, median_member
 from sorvek.core.errors import SetsError
@@ -23,7 +23,7 @@ def test_every_school_is_scored_and_none_beats_the_recommendation_on_all_days(ti
     given_problem = problem(title, tier)
     best = plan_workout(given_problem).plan
     own, results = brief(given_problem, best).band, compare_schools(given_problem, best)
-    assert {result.school for result in results} == set(School)
+    assert {result.school for result in results} == set(schools_for(given_problem))
     for result in results:
         assert result.verdict
         band = result.briefing.band
@@ -33,6 +33,26 @@ def test_every_school_is_scored_and_none_beats_the_recommendation_on_all_days(ti
             if all(better):
                 assert max(band.forced_break_frac) >= 0.35, result.school
                 assert "% of days" in result.verdict
+
+
+def test_a_verdict_is_the_difference_of_what_is_shown_and_says_why():
+    given_problem = problem("Breakwater", "building")
+    best = brief(given_problem, plan_workout(given_problem).plan)
+    shown = round(best.band.middle.value)
+    for result in compare_schools(given_problem, best.plan):
+        gap = round(result.briefing.band.middle.value) - shown
+        worse = f"{-gap} rep{'' if gap == -1 else 's'} fewer: "
+        wanted = worse if gap < 0 else "the same reps" if gap == 0 else f"{gap} rep"
+        assert result.verdict.startswith(wanted), result
+        if gap > 0:
+            assert "more: but " in result.verdict
+
+
+def test_who_finishes_on_most_days_is_compared_in_words_with_who_does_not():
+    given_problem = problem("for time, cap 6:00\n60 toes-to-bar", unbroken={"toes-to-bar": 20})
+    fast, slow = (brief(given_problem, typed(sets)) for sets in ("12x5 r8", "singles r20"))
+    assert verdict(slow, fast).startswith("does not finish in the middle of the days: ")
+    assert verdict(fast, slow).startswith("finishes in the middle of the days")
 
 
 def test_in_windows_one_school_works_fast_and_waits_while_the_other_spreads_the_rest_inside():
@@ -53,7 +73,8 @@ def test_in_windows_one_school_works_fast_and_waits_while_the_other_spreads_the_
 def test_a_school_keeps_to_its_own_sets():
     given_problem = problem("Breakwater")
     recommended = plan_workout(given_problem).plan
-    assert school_plan(given_problem, School.SINGLES, recommended).slots[0][0].scheme.rule.sets(12) == (1,) * 12
+    singles = school_plan(given_problem, School.SINGLES, recommended)
+    assert singles.slots[1][0].scheme.rule.sets(9) == (1,) * 9
     big = school_plan(given_problem, School.BIG_FIRST, recommended).slots[0][0].scheme.rule.sets(12)
     assert len(big) == 2
     assert big[0] > big[1]
@@ -61,6 +82,44 @@ def test_a_school_keeps_to_its_own_sets():
     assert list(stairs) == sorted(stairs, reverse=True)
     for school in (School.EVEN, School.PROBE, School.BIG_FIRST, School.DESCENDING):
         assert all(sum(rule.sets(15)) == 15 for rule in school.rules([15]))
+
+
+def test_schools_speak_only_of_what_they_are_for():
+    """Common practice, no source: singles for the barbell, probing for hard skills; light work is not broken."""
+    text = "amrap 12:00\n5 bar muscle-ups\n9 power cleans @ 60/42.5 kg\n30 double-unders"
+    weak, strong = (
+        problem(text, "racing", unbroken={"bar muscle-up": most, "double-under": 200}) for most in (5, 30)
+    )
+    assert [school.slots_of(weak) for school in (School.SINGLES, School.PROBE, School.UNBROKEN)] == [
+        (1,),
+        (0,),
+        (0, 1, 2),
+    ]
+    assert 2 not in School.EVEN.slots_of(weak)
+    assert School.PROBE.slots_of(strong) == ()
+    assert School.PROBE not in schools_for(strong)
+    ladder = problem("for time\nreps 21-15-9:\n  power cleans @ 60/42.5 kg\n  pull-ups", "building")
+    assert School.BIG_FIRST.slots_of(ladder) == ()
+    assert School.EVEN.slots_of(ladder) == (0, 1)
+
+
+def test_the_quick_singles_school_looks_for_its_rest():
+    """Nobody waits five seconds behind a deadlift of half of the best: drop, reset and lift again."""
+    light = problem("for time\n30 deadlifts @ 80 kg", "racing", one_rep_max_kg={"deadlift": 200})
+    (phase,) = school_plan(light, School.SINGLES, typed("unbroken")).slots[0]
+    assert phase.scheme.rule.sets(3) == (1, 1, 1)
+    assert phase.scheme.rest_s <= 1
+
+
+def test_in_a_chipper_one_pace_school_saves_itself_early_and_the_other_late():
+    chipper = problem("for time\n60 air squats\n40 burpees\n60 sit-ups\n30 push-ups")
+    base = typed("unbroken", "unbroken", "unbroken", "5x6")
+    held, banked = (
+        [p[0].scheme.pace > 1 for p in school_plan(chipper, school, base).slots]
+        for school in (School.HOLD_BACK, School.BANK_EARLY)
+    )
+    assert (held[0], held[-1]) == (True, False)
+    assert banked == [not early for early in held]
 
 
 def test_the_quick_singles_school_is_not_slower_than_a_plan_of_quick_singles():
@@ -158,6 +217,21 @@ def test_round_targets_ask_for_their_even_pace():
     assert paces[f"{done} rounds"] == (pytest.approx(660 / done), True)
     assert paces[f"{done + 1} rounds"] == (pytest.approx(660 / (done + 1)), False)
     assert must_be_true(given_problem, timeline) == ""
+
+
+def test_of_rounds_that_grow_an_even_pace_is_one_of_reps_and_metres_are_none():
+    """Arithmetic: rounds of 2, 4, 6 ... reps: one round in 6:00 is 180 s a rep, two are 60, three are 30."""
+    growing, plan = problem("amrap 6:00\nladder 2,+2:\n  burpees"), typed("unbroken")
+    slow = run_plan(growing, typed("singles r60"))
+    assert [(m.target, m.pace_s, m.unit) for m in milestones(growing, slow)][:2] == [
+        ("1 round", 180.0, "s a rep"),
+        ("2 rounds", 60.0, "s a rep"),
+    ]
+    rowed = problem("for time, cap 9:00\n3 rounds:\n  400 m row\n  20 burpees", "starting")
+    plan = typed("unbroken", "singles r10")
+    timeline = run_plan(rowed, plan)
+    assert [(m.pace_s, m.unit) for m in milestones(rowed, timeline)] == [(180.0, "s a round")]
+    assert must_be_true(rowed, timeline).startswith("To finish, every rep and rest would have to be ")
 
 
 def test_what_must_be_true_to_finish_counts_the_reps_left():

@@ -7,23 +7,29 @@ import pytest
 
 from examples import problem, typed
 from sorvek.bench import called
-from sorvek.bench.cases import cases, workouts
+from sorvek.bench.cases import Case, cases, workouts
 from sorvek.core.advice.briefing import brief
+from sorvek.core.advice.margin import thinnest
 from sorvek.core.planner import candidates
 from sorvek.core.planner.planner import Planned, plan_workout
 from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.notation import parse_workout
 
 SEEDS, COUNT = (5, 6), 6
 ROUND_BASED = (0, 1, 6)  # among the first forms: an AMRAP, rounds for time, two parts
 
 
+def made_up() -> list[Case]:
+    whole = [cases(seed, COUNT + 1) for seed in SEEDS]
+    return [case for found in whole for i in ROUND_BASED for case in found[6 * i : 6 * i + 6]]
+
+
 @cache
 def shares(prices: tuple[float, ...] = ()) -> dict[str, float]:
     """Return by mark in what share of some cases it holds, with prices (margin, failed, evenness) or the usual."""
     found: dict[str, list[bool]] = {}
-    whole = [cases(seed, COUNT + 1) for seed in SEEDS]
-    for case in [c for made_up in whole for i in ROUND_BASED for c in made_up[6 * i : 6 * i + 6]]:
+    for case in made_up():
         for mark in called.marks_of(case, ()):
             found.setdefault(mark.name, []).append(mark.holds)
     return {name: float(np.mean(held)) for name, held in found.items()}
@@ -46,7 +52,19 @@ def test_most_plans_of_made_up_rounds_look_like_a_coachs():
 def test_without_a_price_on_the_margin_breaks_are_forced(monkeypatch):
     usual, free = shares(), unpriced_margin(monkeypatch)
     assert free["3 chosen breaks"] < usual["3 chosen breaks"] - 0.15
-    assert free["2 in reserve"] < usual["2 in reserve"]
+
+
+def thin_reps(case: Case) -> float:
+    """Return the fewest reps in reserve behind a set of a case's plan, at most five."""
+    plan = plan_workout(case.problem).plan
+    thin = thinnest(case.problem, plan, run_plan(case.problem, plan))
+    return min([reps for reps, _ in thin.values()] + [5.0])
+
+
+def test_without_a_price_on_the_margin_sets_end_nearer_to_failure(monkeypatch):
+    usual = [thin_reps(case) for case in made_up()]
+    monkeypatch.setattr("sorvek.core.planner.planner.PRICES", candidates.PRICES * (0.0, 1.0, 1.0))
+    assert np.mean([thin_reps(case) for case in made_up()]) < np.mean(usual) - 0.2
 
 
 def test_without_a_price_on_fails_of_other_days_breaks_are_forced(monkeypatch):

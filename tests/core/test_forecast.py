@@ -8,6 +8,7 @@ import pytest
 from examples import TITLES, problem, typed
 from sorvek.core.advice.briefing import brief
 from sorvek.core.planner.planner import plan_workout
+from sorvek.core.quantities import days_of_ten
 from sorvek.core.simulation import kernel as k
 from sorvek.core.simulation.days import SAMPLES, draw_samples
 from sorvek.core.simulation.forecast import forecast
@@ -199,3 +200,18 @@ def test_chances_are_told_for_parts_windows_and_the_cap():
         "window 1: 10 days of 10",
         "window 2: 8 days of 10",
     )
+
+
+@pytest.mark.parametrize(
+    ("chance", "said"),
+    [
+        (0.5, "5 days of 10"),
+        (0.1, "1 day of 10"),
+        (0.94, "9 days of 10"),
+        (0.96, "19 days of 20"),
+        (0.99, "10 days of 10"),
+        (0.04, "1 day of 20"),
+    ],
+)
+def test_a_chance_is_told_in_days_and_nearly_always_is_not_always(chance, said):
+    assert days_of_ten(chance) == said

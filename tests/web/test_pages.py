@@ -178,7 +178,7 @@ def test_the_first_load_stays_under_300_kb_over_the_wire(client):
 
 def test_schools_and_exchange_rates_are_given_for_the_sets_in_the_form(post):
     html = post("/workouts/2/break/6/advice", {"sets-0": "4/4 r6"}).json["html"]
-    for words in ("quick singles", "probe and adapt", "hold back", "Where a second comes cheap", "these sets"):
+    for words in ("even sets", "probe and adapt", "hold back", "Where a second comes cheap", "these sets"):
         assert words in html
     assert post("/workouts/2/break/6/advice", {"sets-0": "4/5 r6"}).status_code == 422
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from sorvek.bench.cases import WORKOUTS, Case, cases
 from sorvek.core.advice.briefing import Briefing, brief
-from sorvek.core.advice.schools import school_plan
+from sorvek.core.advice.schools import school_plan, schools_for
 from sorvek.core.advice.tempers import compare_tempers
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme
 from sorvek.core.planner.candidates import daily_losses
@@ -175,13 +175,14 @@ def gates_passed(briefing: Briefing) -> int:
     return sum(done >= reps for reps in course.gates().values())
 
 
-def marks_of(case: Case, schools: Iterable[School] = School) -> list[Mark]:
-    """Return the marks of one case."""
+def marks_of(case: Case, schools: Iterable[School] | None = None) -> list[Mark]:
+    """Return the marks of one case, beside `schools`, or beside those that are shown."""
     problem = case.problem
+    shown = schools_for(problem) if schools is None else schools
     plan = plan_workout(problem).plan
     briefing = brief(problem, plan)
     marks = [*_even(briefing), *_reserve(briefing), *_one_scheme(briefing), *_hot(briefing), *_unreached(briefing)]
-    others = {school.value: brief(problem, school_plan(problem, school, plan)) for school in schools}
+    others = {school.value: brief(problem, school_plan(problem, school, plan)) for school in shown}
     if others:
         others |= {r.temper.value: r.briefing for r in compare_tempers(problem, plan)}
         better = [name for name, other in others.items() if _beats(other, briefing)]

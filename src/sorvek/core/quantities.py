@@ -56,9 +56,10 @@ def plain(value: float) -> str:
 
 
 def days_of_ten(chance: float) -> str:
-    """Return a chance (0–1) as days: “8 days of 10”."""
-    count = round(10 * chance)
-    return f"{count} day{'' if count == 1 else 's'} of 10"
+    """Return a chance (0–1) as days: “8 days of 10”; near the ends “19 days of 20”, since 96 % is not every day."""
+    of = 20 if 0.025 <= chance < 0.05 or 0.95 <= chance < 0.975 else 10
+    count = round(of * chance)
+    return f"{count} day{'' if count == 1 else 's'} of {of}"
 
 
 def rest_words(rest_s: float) -> str:

@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from sorvek.core.advice import Briefing
+from sorvek.core.advice import BlockRun, Briefing, Display
 from sorvek.core.constants import RESOURCES
 from sorvek.core.quantities import clock, rest_words
 from sorvek.core.simulation import SetRecord
@@ -190,6 +190,18 @@ def _runs(records: tuple[SetRecord, ...]) -> list[list[SetRecord]]:
     return runs
 
 
+def _title(briefing: Briefing, block: BlockRun, run: list[SetRecord], chance: float, last: bool) -> str:
+    """Return what is said of a set that is pointed at: when, how near to failure or how fast, what rest follows."""
+    reps, start_s, end_s = sum(record.reps for record in run), run[0].start_s, run[-1].end_s
+    said = f"{reps} {block.label}{', singles' if len(run) > 1 else ''}, {clock(start_s)}–{clock(end_s)}"
+    if display := Display.of(briefing.course.slots[block.slot]):
+        return f"{said}, {display.words(reps, end_s - start_s)}"
+    said += f", {max(0.0, min(record.reps_in_reserve for record in run)):.1f} reps in reserve"
+    if not last and block.rest_s:
+        said += f", then rest {rest_words(block.rest_s)}"
+    return said + (f", breaks on {chance:.0%} of days" if chance >= HARDLY_EVER_FRAC else ", hardly ever breaks")
+
+
 def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[SetBar]:
     bars = []
     chances = iter(briefing.band.set_break_frac)
@@ -209,13 +221,7 @@ def _bars(briefing: Briefing, scale: _Scale, lane_y: dict[int, float]) -> list[S
             if width < LABEL_PX * len(text) + 3:
                 text = str(reps) if width >= LABEL_PX * len(str(reps)) + 1 else ""
             least = min(record.reps_in_reserve for record in run)
-            title = (
-                f"{reps} {block.label}{', singles' if len(run) > 1 else ''},"
-                f" {clock(run[0].start_s)}–{clock(run[-1].end_s)}, {max(0.0, least):.1f} reps in reserve"
-            )
-            if index < len(block.sets) and block.rest_s:
-                title += f", then rest {rest_words(block.rest_s)}"
-            title += f", breaks on {chance:.0%} of days" if chance >= HARDLY_EVER_FRAC else ", hardly ever breaks"
+            title = _title(briefing, block, run, chance, last=index >= len(block.sets))
             failed = any(record.failed_reps for record in run)
             y, high = lane_y[block.slot] + BAR_GAP, scale.frame.lane_height - 2 * BAR_GAP
             place = (block.segment, at, reps)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from functools import partial
 
-from sorvek.core.advice import Briefing, find_crux, first_round_line
+from sorvek.core.advice import Briefing, Display, find_crux, first_round_line
 from sorvek.core.athlete import Athlete
 from sorvek.core.errors import LiftError
 from sorvek.core.lift import Attempt, AttemptPlan, Total
@@ -203,7 +203,9 @@ def make_card(briefing: Briefing, bound: str, labels: Sequence[str] = ()) -> Car
     reached = {course.segments[record.segment].slot for record in briefing.timeline.sets}
     lines = tuple(
         CardLine(
-            labels[slot] if labels else course.slots[slot].label, scheme_words(phases[0].scheme), _change(phases)
+            labels[slot] if labels else course.slots[slot].said,
+            Display.over(briefing, slot) or scheme_words(phases[0].scheme),
+            _change(phases),
         )
         for slot, phases in enumerate(briefing.plan.slots)
         if slot in reached

@@ -6,6 +6,7 @@ from functools import partial
 
 from sorvek.core.advice import (
     Briefing,
+    Display,
     SchoolResult,
     exchange_rates,
     goals,
@@ -87,9 +88,10 @@ def briefing_text(briefing: Briefing) -> str:
     if score.tiebreak_s:
         lines.append(f"Tie-break {clock(score.tiebreak_s)}")
     lines += ["", "Sets"]
-    width = max(len(slot.label) for slot in course.slots)
-    for slot, phases in zip(course.slots, briefing.plan.slots, strict=True):
-        lines.append(f"  {slot.label:<{width}}  {shorthand(phases)}")
+    width = max(len(slot.said) for slot in course.slots)
+    for i, (slot, phases) in enumerate(zip(course.slots, briefing.plan.slots, strict=True)):
+        display = Display.over(briefing, i)
+        lines.append(f"  {slot.said:<{width}}  {shorthand(phases)}{f'  ({display})' if display else ''}")
     lines += ["", "Splits"]
     left_s = {stretch.label: stretch.rest_s for stretch in stretches(briefing)}
     for split in timeline.splits:

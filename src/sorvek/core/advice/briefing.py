@@ -77,12 +77,15 @@ def _blocks(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[BlockRun,
     return tuple(blocks)
 
 
+def _singles(plan: Plan, slot: int) -> bool:
+    return all(phase.scheme.rule == SetRule(then=1) for phase in plan.slots[slot])
+
+
 def _with_more_rest(problem: Problem, plan: Plan, slot: int, band: Band, tries: bool = False) -> str:
     """Return what a few seconds more rest would do about breaks, and what that costs in the middle of the days."""
     if all(phase.scheme.rule == UNBROKEN for phase in plan.slots[slot]):
         return "; smaller sets would break less."
-    singles = all(phase.scheme.rule == SetRule(then=1) for phase in plan.slots[slot])
-    more_s = MORE_REST_SINGLES_S if singles and not tries else MORE_REST_S
+    more_s = MORE_REST_SINGLES_S if _singles(plan, slot) and not tries else MORE_REST_S
     other = forecast(problem, rested(plan, slot, more_s))
     if other.timed != band.timed:
         return "."
@@ -98,7 +101,7 @@ def _warnings(
     course, score = problem.course, timeline.score
     warnings = []
     if score.stuck_s is not None and timeline.sets:
-        stuck = course.slots[course.segments[stuck_at(course, timeline)].slot].label
+        stuck = course.slots[course.segments[stuck_at(course, timeline)].slot].said
         warnings.append(
             f"No rep of {stuck} is in reach with the numbers on file: the score is what comes before it,"
             f" reached at {clock(score.stuck_s)}. Use the time left for quality tries, or measure again."
@@ -107,16 +110,17 @@ def _warnings(
     thin = {margin.slot: margin for margin in thin_margins(problem, plan, timeline)}
     for slot, record in failed.items():
         if record is not None and slot not in thin:
-            label = course.slots[slot].label
+            label = course.slots[slot].said
             warnings.append(f"{label}: a rep fails in the set at {clock(record.start_s)}: make the sets smaller.")
     for slot, chance in enumerate(band.forced_break_frac):
         if chance >= 0.25 and failed[slot] is None:
-            label = course.slots[slot].label
+            label = course.slots[slot].said
             instead = _with_more_rest(problem, plan, slot, band)
-            warnings.append(f"{label}: on {chance:.0%} of days a set breaks before its end{instead}")
+            breaks = "a rep fails" if _singles(plan, slot) else "a set breaks before its end"
+            warnings.append(f"{label}: on {chance:.0%} of days {breaks}{instead}")
     for slot, chance in enumerate(band.failed_try_frac):
         if chance >= 0.25 and failed[slot] is None:
-            label = course.slots[slot].label
+            label = course.slots[slot].said
             instead = _with_more_rest(problem, plan, slot, band, tries=True)
             warnings.append(
                 f"{label}: hardly more than one at a time: on {chance:.0%} of days a try fails{instead}"

@@ -2,6 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import accumulate
+
+import numpy as np
 
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme
 from sorvek.core.simulation import Problem, ScoreKind, Timeline, run_plan
@@ -78,7 +81,7 @@ def exchange_rates(problem: Problem, plan: Plan) -> tuple[Exchange, ...]:
             if rests
             else (0.0, 0.0, 0.0)
         )
-        rows.append(Exchange(slot, problem.course.slots[slot].label, unit, *faster, *less))
+        rows.append(Exchange(slot, problem.course.slots[slot].said, unit, *faster, *less))
     return tuple(rows)
 
 
@@ -90,6 +93,11 @@ class Milestone:
     pace_s: float
     unit: str
     held: bool
+
+
+def _in_metres(course: Course) -> bool:
+    """Return whether a movement of the work is counted in metres."""
+    return any(slot.unit == "m" for slot in course.slots)
 
 
 def _round_reps(course: Course) -> list[int]:
@@ -124,20 +132,25 @@ def milestones(problem: Problem, timeline: Timeline) -> tuple[Milestone, ...]:
     if course.cut:
         return ()
     if not course.open_ended:
-        pace_s = (deadline - rest_s) / course.total_reps
-        whole = Milestone("finish", pace_s, "s a rep", timeline.score.finished)
-        if len(set(rounds)) != 1 or len(rounds) == 1:
-            return (whole,)
-        return (whole, Milestone("finish", (deadline - rest_s) / len(rounds), "s a round", timeline.score.finished))
-    full, total = 0, 0
-    for reps in rounds:
-        if total + reps > done:
-            break
-        full, total = full + 1, total + reps
-    targets = [n for n in (full - 1, full, full + 1, full + 2) if 0 < n <= len(rounds)]
+        # Where metres are counted, seconds a rep say nothing.
+        paces = [] if _in_metres(course) else [((deadline - rest_s) / course.total_reps, "s a rep")]
+        if len(set(rounds)) == 1 and len(rounds) > 1:
+            paces.append(((deadline - rest_s) / len(rounds), "s a round"))
+        return tuple(Milestone("finish", *pace, timeline.score.finished) for pace in paces)
     if course.workout.form is not Form.AMRAP or any(segment.endless for segment in course.segments):
         return ()
-    return tuple(Milestone(f"{n} rounds", deadline / n, "s a round", n <= full) for n in targets)
+    ends = list(accumulate(rounds))
+    full = sum(end <= done for end in ends)
+    alike = len(set(rounds)) == 1
+    if not alike and _in_metres(course):
+        return ()
+    # Of rounds that grow an even pace is one of reps.
+    targets = list(enumerate(ends, start=1))[max(0, full - 2) : full + 2]
+    unit = "s a round" if alike else "s a rep"
+    return tuple(
+        Milestone(f"{n} round{'' if n == 1 else 's'}", deadline / (n if alike else end), unit, n <= full)
+        for n, end in targets
+    )
 
 
 def must_be_true(problem: Problem, timeline: Timeline) -> str:
@@ -152,5 +165,9 @@ def must_be_true(problem: Problem, timeline: Timeline) -> str:
     left = course.total_reps - done
     if timeline.score.stuck_s is not None:
         return "To finish, one rep of the movement that stops this athlete would have to come first."
-    share = 1 - done / course.total_reps
-    return f"To finish, {left} more reps must fit: every rep and rest would have to be {share:.0%} shorter."
+    reps, seconds = problem.typical_course()
+    share = 1 - float(np.interp(done, reps, seconds)) / seconds[-1]
+    shorter = f"every rep and rest would have to be {share:.0%} shorter"
+    if _in_metres(course):
+        return f"To finish, {shorter}."
+    return f"To finish, {left} more rep{'' if left == 1 else 's'} must fit: {shorter}."

@@ -8,12 +8,13 @@ from sorvek.core.advice.exchange import exchange_rates
 from sorvek.core.advice.margin import cost_words
 from sorvek.core.constants import BREATH_FRAC, GRIND_REPS, LAST_PUSH_S, MARGIN_REPS, RESOURCES
 from sorvek.core.quantities import clock
-from sorvek.core.simulation import Score, ScoreKind, SetRecord
+from sorvek.core.simulation import DayScore, SetRecord
 
 # A plan "just holds" up to twice the margin the planner buys; judgement.
 HOLDS_REPS = 2 * MARGIN_REPS
 # A movement that breaks on so many more days is a reason; judgement.
 WORTH_SAYING = 0.1
+SAME = ("the same time", "the same reps")
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +68,7 @@ def breakdown(briefing: Briefing) -> str:
     cost_s = sum(record.forced_rest_s for record in broken)
     breaks = "one forced break" if len(broken) == 1 else f"{len(broken)} forced breaks"
     return (
-        f"{emptiest(briefing, first)} runs out in the {slot.label} at {clock(first.start_s)};"
+        f"{emptiest(briefing, first)} runs out in the {slot.said} at {clock(first.start_s)};"
         f" {breaks} cost {cost_s:.0f} s"
     )
 
@@ -81,33 +82,45 @@ def _dearest(mine: Briefing, other: Briefing) -> str:
     gap_s, slot, a, b = max(gaps, key=lambda entry: entry[0])
     if gap_s < 0.5:
         return "the time goes in changes of movement and waiting"
-    label = mine.course.slots[slot].label
+    label = mine.course.slots[slot].said
     rest_s = (a.resting_s / max(1, a.reps) - b.resting_s / max(1, b.reps)) * min(a.reps, b.reps)
     how = "in rests" if rest_s > 0.5 * gap_s else "in slower reps"
     return f"{gap_s:.0f} s more on the {label}, mostly {how}"
 
 
 def verdict(mine: Briefing, best: Briefing) -> str:
-    """Return one sentence on a plan beside the recommended one: by how much, and why."""
-    a, b = mine.timeline.score, best.timeline.score
+    """Return one sentence on a plan beside the recommended one: by how much in the middle of the days, and why."""
+    a, b = mine.band.middle, best.band.middle
     gap = gap_text(mine, best)
-    why = breakdown(mine) or (_why_not(mine, best) if a.kind is b.kind and _better(a, b) else "")
-    if not why and (a.value != b.value or a.kind is not b.kind):
-        why = _dearest(mine, best)
+    if gap in SAME:
+        return gap
+    if _better(a, b):
+        why = _why_not(mine, best)
+    else:
+        why = breakdown(mine) or _breaks_more(mine, best) or _dearest(mine, best)
     return f"{gap}: {why}" if why else gap
 
 
-def _better(a: Score, b: Score) -> bool:
-    return a.value < b.value if a.kind is ScoreKind.TIME else a.value > b.value
+def _better(a: DayScore, b: DayScore) -> bool:
+    if a.finished is not b.finished:
+        return a.finished
+    return a.value < b.value if a.finished else a.value > b.value
 
 
-def _why_not(mine: Briefing, best: Briefing) -> str:
-    """Return why a plan that scores better as planned is not the one to choose, empty if nothing does."""
+def _breaks_more(mine: Briefing, best: Briefing) -> str:
+    """Return the movement that breaks on more days than in another plan, and on how many; empty if none does."""
     both = list(zip(mine.band.forced_break_frac, best.band.forced_break_frac, strict=True))
     slot = max(range(len(both)), key=lambda i: both[i][0] - both[i][1])
     own, there = both[slot]
-    if own - there >= WORTH_SAYING:
-        return f"but the {mine.course.slots[slot].label} breaks on {own:.0%} of days, {there:.0%} in the plan"
+    if own - there < WORTH_SAYING:
+        return ""
+    return f"the {mine.course.slots[slot].said} breaks on {own:.0%} of days, {there:.0%} in the plan"
+
+
+def _why_not(mine: Briefing, best: Briefing) -> str:
+    """Return why a plan that scores better is not the one to choose, empty if nothing does."""
+    if breaks := _breaks_more(mine, best):
+        return f"but {breaks}"
     thin, least = (min((b.min_reps_in_reserve for b in briefing.blocks), default=0.0) for briefing in (mine, best))
     if thin < min(MARGIN_REPS, least):
         return f"but with only {max(0.0, thin):.1f} reps left in reserve, {least:.1f} in the plan"
@@ -119,18 +132,18 @@ def _why_not(mine: Briefing, best: Briefing) -> str:
 
 
 def gap_text(mine: Briefing, best: Briefing) -> str:
-    """Return by how much one plan's score differs from another's, in words."""
-    a, b = mine.timeline.score, best.timeline.score
-    if a.kind is not b.kind:
-        return f"{a.text} instead of {b.text}"
-    gap = a.value - b.value
-    if a.kind is ScoreKind.TIME:
-        if abs(gap) < 0.5:
-            return "the same time"
-        return f"{abs(gap):.0f} s {'slower' if gap > 0 else 'faster'}"
+    """Return by how much one plan's score differs from another's in the middle of the days, in words."""
+    a, b = mine.band.middle, best.band.middle
+    if a.finished is not b.finished:
+        done = next(day for day in (a, b) if day.finished)
+        return f"{'finishes' if done is a else 'does not finish'} in the middle of the days"
+    # What is shown is whole seconds and reps: the gap is that between them.
+    gap = round(a.value) - round(b.value)
     if gap == 0:
-        return "the same reps"
-    return f"{abs(gap):.0f} rep{'' if abs(gap) == 1 else 's'} {'more' if gap > 0 else 'fewer'}"
+        return SAME[0 if a.finished else 1]
+    if a.finished:
+        return f"{abs(gap)} s {'slower' if gap > 0 else 'faster'}"
+    return f"{abs(gap)} rep{'' if abs(gap) == 1 else 's'} {'more' if gap > 0 else 'fewer'}"
 
 
 def recommendation(briefing: Briefing) -> str:
@@ -147,7 +160,7 @@ def recommendation(briefing: Briefing) -> str:
         segments[r.segment].slot == next_slot for r in records
     )
     if tried or briefing.timeline.score.stuck_s is not None:
-        return f"The {slots[next_slot].label} is what limits: no rep of it is in reach with the numbers on file."
+        return f"The {slots[next_slot].said} is what limits: no rep of it is in reach with the numbers on file."
     breakable = [r for r in records if not slots[segments[r.segment].slot].movement.styles[0].steady]
     # What ends empty in the last seconds was meant to.
     early = [r for r in breakable if r.end_s < briefing.timeline.end_s - LAST_PUSH_S or r.failed_reps]
@@ -157,7 +170,7 @@ def recommendation(briefing: Briefing) -> str:
     if thin is not None and thin.reps_in_reserve < GRIND_REPS:
         failed = any(record.failed_reps for record in briefing.timeline.sets)
         if failed or thin.reps_in_reserve / GRIND_REPS <= engine.engine_after / BREATH_FRAC:
-            label = slots[segments[thin.segment].slot].label
+            label = slots[segments[thin.segment].slot].said
             why = (
                 f"{emptiest(briefing, thin).capitalize()} is what limits: after the {label} at"
                 f" {clock(thin.end_s)}, {max(0.0, thin.reps_in_reserve):.1f} reps are in reserve."
@@ -168,7 +181,7 @@ def recommendation(briefing: Briefing) -> str:
     if engine.engine_after < BREATH_FRAC:
         return f"Breath is what limits: at {clock(engine.end_s)} {breath}. Pace decides here more than sets do."
     if thin is not None:
-        label = slots[segments[thin.segment].slot].label
+        label = slots[segments[thin.segment].slot].said
         breath = (
             f"the {label} never has less than {thin.reps_in_reserve:.0f} reps in reserve, and {breath} at the least"
         )

@@ -89,7 +89,7 @@ def thin_margins(problem: Problem, plan: Plan, timeline: Timeline) -> tuple[Thin
         if reps >= least:
             continue
         rules = {phase.scheme.rule for phase in plan.slots[slot]}
-        label, singles = problem.course.slots[slot].label, rules == {SetRule(then=1)}
+        label, singles = problem.course.slots[slot].said, rules == {SetRule(then=1)}
         margin = ThinMargin(slot, label, max(0.0, reps), MARGIN_REPS if least == THIN_REPS else least, singles)
         for more_s in MORE_REST_S if rules != {UNBROKEN} else ():
             longer = rested(plan, slot, more_s)

@@ -35,15 +35,21 @@ class SchoolResult:
 
 
 def _spread(problem: Problem, plan: Plan, early: float, late: float) -> Plan:
-    """Return a plan with its paces scaled, by one factor in the first half of each slot's rounds, another after."""
+    """Return a plan with its paces scaled, by one factor in the first half of each slot's rounds, another after.
+
+    A movement that comes once is early if it begins in the first half of the work, by typical seconds.
+    """
     slots: list[tuple[Phase, ...]] = []
+    _, seconds = problem.typical_course()
+    begins = {s.slot: at for s, at in reversed(list(zip(problem.course.segments, seconds[:-1], strict=True)))}
     for slot, phases in enumerate(plan.slots):
         rounds = max(rank for s, rank in zip(problem.course.segments, problem.ranks, strict=True) if s.slot == slot)
         half = rounds // 2
         scheme = plan.scheme(slot, max(1, half))
         last = phases[-1].scheme
         if half == 0:
-            slots.append((Phase(None, replace(scheme, pace=max(early, late))),))
+            factor = early if begins[slot] < seconds[-1] / 2 else late
+            slots.append((Phase(None, replace(scheme, pace=scheme.pace * factor)),))
         else:
             first = replace(scheme, pace=scheme.pace * early)
             slots.append((Phase(half, first), Phase(None, replace(last, pace=last.pace * late))))
@@ -78,7 +84,7 @@ def _rank(timeline: Timeline) -> tuple[bool, float]:
 
 def _keeps_to(problem: Problem, school: School, plan: Plan) -> bool:
     """Return whether every set rule of a plan is one of the school's."""
-    menu = build_menu(problem, school.rules)
+    menu = build_menu(problem, school)
     return all(
         phase.scheme.rule in rules for rules, phases in zip(menu.rules, plan.slots, strict=True) for phase in phases
     )
@@ -104,11 +110,21 @@ def school_plan(problem: Problem, school: School, recommended: Plan) -> Plan:
     return min(plans, key=lambda plan: _rank(run_plan(problem, plan)))
 
 
+def schools_for(problem: Problem) -> tuple[School, ...]:
+    """Return the schools that have a say on this work."""
+    return tuple(school for school in School if school in PACE_SCHOOLS or school.slots_of(problem))
+
+
 def compare_schools(problem: Problem, recommended: Plan) -> tuple[SchoolResult, ...]:
-    """Return every school's best plan for the athlete, best first."""
+    """Return the best plan of every school that has a say on this work, best in the middle of the days first."""
     best = brief(problem, recommended)
     results = []
-    for school in School:
+    for school in schools_for(problem):
         briefing = brief(problem, school_plan(problem, school, recommended))
         results.append(SchoolResult(school, briefing, verdict(briefing, best)))
-    return tuple(sorted(results, key=lambda result: _rank(result.briefing.timeline)))
+    return tuple(sorted(results, key=lambda result: _middle(result.briefing)))
+
+
+def _middle(briefing: Briefing) -> tuple[bool, float]:
+    day = briefing.band.middle
+    return (not day.finished, day.value if day.finished else -day.value)

@@ -28,7 +28,7 @@ class TemperResult:
 def difference(problem: Problem, plan: Plan, steady: Plan) -> str:
     """Return what a plan does unlike the steady one, movement by movement."""
     told = [
-        f"{slot.label}: {shorthand(own)} for {shorthand(there)}"
+        f"{slot.said}: {shorthand(own)} for {shorthand(there)}"
         for slot, own, there in zip(problem.course.slots, plan.slots, steady.slots, strict=True)
         if own != there
     ]

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from sorvek.core.lift.attempts import Attempt, AttemptPlan, Typing
 from sorvek.core.lift.task import LiftTask
+from sorvek.core.quantities import days_of_ten
 
 # From here on a chance is called by what it nearly is; below, as days of ten or one day of so many.
 NEARLY_ALWAYS, NEARLY_NEVER = 0.975, 0.02
@@ -105,6 +106,4 @@ def _days(chance: float) -> str:
         return "hardly any day"
     if chance < 0.15:
         return f"1 day of {round(1 / chance)}"
-    if chance >= 0.925:
-        return "19 days of 20"
-    return f"{round(10 * chance)} day{'s' if round(10 * chance) > 1 else ''} of 10"
+    return days_of_ten(chance)

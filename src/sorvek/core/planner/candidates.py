@@ -4,7 +4,6 @@ A candidate is a row of small integers for every slot (columns in `batch`): indi
 into the slot's table of set rules. Early and late values differ only behind the slot's change of scheme.
 """
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +11,7 @@ from numpy.random import Generator
 
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule
 from sorvek.core.planner.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, breed, evaluate, loss_s
-from sorvek.core.planner.set_rules import set_rules
+from sorvek.core.planner.set_rules import School, set_rules
 from sorvek.core.simulation import Floats, Ints, Problem, draw_samples, run_samples
 from sorvek.core.simulation import kernel as k
 from sorvek.core.workout import Form
@@ -52,13 +51,15 @@ class Menu:
     rounds: tuple[int, ...]
 
 
-def build_menu(problem: Problem, allowed: Callable[[list[int]], tuple[SetRule, ...]] = set_rules) -> Menu:
-    """Return the menu for a problem; `allowed` gives the set rules for the counts of a slot."""
+def build_menu(problem: Problem, school: School | None = None) -> Menu:
+    """Return the menu for a problem: all set rules, but where `school` has a say only its own."""
     course = problem.course
     counts = [sorted({s.reps for s in course.segments_of(i)}) for i in range(len(course.slots))]
+    told = school.slots_of(problem) if school else ()
     rules = []
     for slot in range(len(course.slots)):
         steady = problem.variants[problem.first_variant[slot], k.STEADY] > 0
+        allowed = school.rules if school and slot in told else set_rules
         rules.append((UNBROKEN,) if steady else allowed([s.reps for s in course.segments_of(slot)]))
     shape = (len(rules), max(map(len, rules)), max(map(len, counts)))
     first, length = np.zeros(shape, dtype=np.int64), np.zeros(shape, dtype=np.int64)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from sorvek.core.plan import Phase, Plan
 from sorvek.core.planner.candidates import PRICES, Bench, build_menu, daily_losses
 from sorvek.core.planner.search import search_plan
-from sorvek.core.planner.set_rules import School, set_rules
+from sorvek.core.planner.set_rules import School
 from sorvek.core.planner.simplify import Simplifier
 from sorvek.core.planner.temper import Temper
 from sorvek.core.simulation import Problem
@@ -30,14 +30,13 @@ def plan_workout(
 ) -> Planned:
     """Return the recommended plan for an athlete on a course.
 
-    `kept` holds what a coach has locked, by slot; the rest is planned around it. `school` restricts the set
-    rules to one school, `temper` says which days count most. The budget is counted in simulations, not seconds:
-    the same problem gives the same plan anywhere. `rival` is another plan that stands to choose: it is taken
-    where it answers the temperament's question better.
+    `kept` holds what a coach has locked, by slot; the rest is planned around it. `school` restricts the set rules
+    of the movements it speaks of to its own, `temper` says which days count most. The budget is counted in
+    simulations, not seconds: the same problem gives the same plan anywhere. `rival` is another plan that stands
+    to choose: it is taken where it answers the temperament's question better.
     Raises: SetsError if a locked scheme does not fit its movement.
     """
-    rules = set_rules if school is None else school.rules
-    bench = Bench(problem, build_menu(problem, rules), kept, temper.prices(PRICES))
+    bench = Bench(problem, build_menu(problem, school), kept, temper.prices(PRICES))
     simplifier = Simplifier(search_plan(bench, effort, temper))
     loss, x = simplifier.simplest()
     if temper is Temper.STEADY and effort >= 1.0:

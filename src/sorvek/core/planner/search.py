@@ -8,6 +8,7 @@ the same plan.
 
 import numpy as np
 
+from sorvek.core.plan import UNBROKEN
 from sorvek.core.planner import candidates as cand
 from sorvek.core.planner.batch import (
     CHANGE,
@@ -71,9 +72,12 @@ def _domain(bench: Bench, slot: int, rounds: int) -> dict[int, Ints]:
     """
     if slot in bench.kept or rounds == 0:
         return {}
-    n_rules = len(bench.menu.rules[slot])
+    rules = bench.menu.rules[slot]
     n_styles = len(bench.problem.course.slots[slot].movement.styles)
-    domain = {RULE: np.arange(n_rules), REST: np.arange(len(cand.REST_GRID))} if n_rules > 1 else {}
+    # Who never breaks a set never rests in one; of a school with one way to break, the rests are free all the same.
+    domain = {RULE: np.arange(len(rules))} if len(rules) > 1 else {}
+    if rules != (UNBROKEN,):
+        domain[REST] = np.arange(len(cand.REST_GRID))
     style = bench.problem.course.slots[slot].movement.styles[0]
     fastest, slowest = np.searchsorted(cand.PACE_GRID, [style.pace_fast - 1e-9, style.pace_slow + 1e-9])
     domain[PACE] = np.arange(fastest, slowest) - cand.USUAL_PACE
@@ -126,9 +130,10 @@ class Search:
         for slot, domain in enumerate(self.domains):
             xs[:, slot, CHANGE] = self.bench.menu.rounds[slot]
             xs[:, slot, REST] = USUAL_REST
-            if RULE in domain:
-                sets = self.bench.menu.length[slot, : len(domain[RULE])].max(axis=1)
-                xs[:, slot, RULE] = self.rng.choice(domain[RULE], BEGINNINGS)
+            if REST in domain:
+                rules = len(self.bench.menu.rules[slot])
+                sets = self.bench.menu.length[slot, :rules].max(axis=1)
+                xs[:, slot, RULE] = self.rng.choice(rules, BEGINNINGS)
                 xs[:, slot, REST] = self.rng.choice(COARSE_RESTS, BEGINNINGS)
                 for i, wanted in enumerate((1, 2, 4, 100)):
                     xs[i, slot, RULE] = np.argmin(np.abs(sets - min(wanted, sets.max())))

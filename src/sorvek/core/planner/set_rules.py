@@ -3,6 +3,8 @@
 from enum import StrEnum
 
 from sorvek.core.plan import UNBROKEN, SetRule
+from sorvek.core.simulation import Problem
+from sorvek.core.simulation import kernel as k
 
 
 class School(StrEnum):
@@ -18,23 +20,52 @@ class School(StrEnum):
     HOLD_BACK = "hold back"
     BANK_EARLY = "bank early"
 
+    def slots_of(self, problem: Problem) -> tuple[int, ...]:
+        """Return the slots of a problem on which the school of breaking sets has a say."""
+        found = []
+        for slot, variant in enumerate(problem.first_variant):
+            counts = [segment.reps for segment in problem.course.segments_of(slot)]
+            row = problem.variants[variant]
+            if not row[k.STEADY] and self.speaks_of(counts, float(problem.unbroken[variant]), row[k.SINGLE] > 0):
+                found.append(slot)
+        return tuple(found)
+
+    def speaks_of(self, counts: list[int], fresh_reps: float, drops: bool) -> bool:
+        """Return whether the school has a say on a movement; elsewhere one does as one likes.
+
+        `counts` are the reps of every visit, `fresh_reps` what the athlete does in one set, `drops` says whether
+        the bar is dropped between reps. Quick singles are for the barbell, probing is for hard skills, and nobody
+        breaks what is light.
+        """
+        if max(counts) == 1 or not self.rules(counts):
+            return False
+        if self is School.SINGLES:
+            return drops
+        if self is School.PROBE:
+            return not drops and fresh_reps <= HARD_SKILL_REPS
+        return self is School.UNBROKEN or max(counts) > LIGHT_FRAC * fresh_reps
+
     def rules(self, counts: list[int]) -> tuple[SetRule, ...]:
-        """Return the set rules of the school for a slot; unbroken where the school has nothing for so few reps."""
-        most = max(counts)
-        one_count = len(set(counts)) == 1
-        if most == 1 or self is School.UNBROKEN:
+        """Return the set rules of the school for visits of so many reps; none where it has nothing to say of them.
+
+        Listed sizes belong to one count: of visits that differ, only schools that fit any count speak.
+        """
+        if self is School.UNBROKEN:
             return (UNBROKEN,)
         if self is School.SINGLES:
             return (SetRule(then=1),)
-        if self is School.EVEN or not one_count:
+        if self is School.EVEN:
             return tuple(rule for rule in _even(counts) if rule != UNBROKEN) or (SetRule(then=1),)
-        own = {School.BIG_FIRST: _big_first, School.DESCENDING: _stairs, School.PROBE: _probe}[self](most)
-        return tuple(own) or (UNBROKEN,)
+        listed = {School.BIG_FIRST: _big_first, School.DESCENDING: _stairs, School.PROBE: _probe}
+        one_count = len(set(counts)) == 1
+        return tuple(listed[self](counts[0])) if one_count and self in listed else ()
 
 
 # Into how many sets a count is divided, and the smaller sets that a longer one may need; judgement.
 MOST_SETS = (1, 2, 3, 4, 5, 6, 7, 8, 10, 12, 15)
 SMALL_SETS = (2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 15, 20, 25)
+# A skill is hard for who has so few in one set, a visit light that takes so much of one set; judgement.
+HARD_SKILL_REPS, LIGHT_FRAC = 15.0, 1 / 3
 PACE_SCHOOLS = (School.EVEN_PACE, School.HOLD_BACK, School.BANK_EARLY)
 SET_SCHOOLS = tuple(school for school in School if school not in PACE_SCHOOLS)
 

@@ -26,6 +26,7 @@ PORTION = 24
 LOUD, CALM_FRAC, MORE_RESTS, CALM_TRIES, CALM_DAYS = 0.3, 0.015, (0, 1, 2, 3), 8, 200
 # Paces and waits are weighed again on so many other days.
 MORE_DAYS = 96
+MOST_SETTLED = 8
 PLAIN = (PACE, WAIT, PACE_LATE, WAIT_LATE)
 
 
@@ -206,20 +207,36 @@ class Simplifier:
                 return loss, x
 
     def settled(self, x: Ints) -> Ints:
-        """Return a plan without paces and waits that only pay on the few days of the search: more days decide."""
+        """Return a plan as more days than those of the search would have it.
+
+        Paces and waits that only pay on those few go, rests become a step or two longer or shorter.
+        """
         days = likely_days(self.bench.problem, MORE_DAYS)
-        loss = float(self.bench.evaluate(x[None], days)[0][0])
         now_failed = self.bench.evaluate(x[None])[2][0, k.FAILED]
-        while True:
+        for _ in range(MOST_SETTLED):
+            own, size = self.bench.each_sample(x, days)
             some = [_plain_in(x, slot, column) for slot in range(len(x)) for column in PLAIN]
+            for slot, domain in enumerate(self.search.domains):
+                some += self._rested(x, slot) if REST in domain else []
             xs = np.stack([y for y in some if not (y == x).all()] or [x])
-            nominal = self.bench.evaluate(xs)[2]
+            losses, _, nominal = self.bench.evaluate(xs, days, own.cumsum() + BEHIND_FRAC * size)
             calm = (nominal[:, k.FAILED] <= now_failed) & ~self._later(nominal)
-            losses = np.where(calm, self.bench.evaluate(xs, days)[0], np.inf)
+            losses = np.where(calm, losses, np.inf)
             best = int(losses.argmin())
-            if losses[best] >= loss:
-                return x
-            loss, x = float(losses[best]), xs[best]
+            if losses[best] >= own.mean():
+                break
+            x = xs[best]
+        return x
+
+    def _rested(self, x: Ints, slot: int) -> list[Ints]:
+        """Return candidates with the rests of a slot a step or two longer or shorter."""
+        found = []
+        for step in (-2, -1, 1, 2):
+            y = x.copy()
+            for column in (REST, LATE[REST]):
+                y[slot, column] = min(len(REST_GRID) - 1, max(0, y[slot, column] + step))
+            found.append(y)
+        return found
 
     def calmed(self, x: Ints) -> Ints:
         """Return a plan in which no movement breaks on too many days, where smaller sets or more rest can do that.

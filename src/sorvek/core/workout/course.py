@@ -49,6 +49,11 @@ class Slot:
         """Return movement and size as a coach would say it."""
         return " ".join(filter(None, (self.unit, self.movement.name, self.side.value, size_words([self]))))
 
+    @property
+    def said(self) -> str:
+        """Return the label without the unit that is counted, as sentences name it: “the row”."""
+        return self.label.removeprefix(self.unit).strip()
+
     def told(self, segment: "Segment") -> str:
         """Return a visit as a coach would say it: “12 toes-to-bar”, “as many thrusters as possible”."""
         return f"as many as possible: {self.label}" if segment.endless else f"{segment.reps} {self.label}"

@@ -6,7 +6,16 @@ from dataclasses import dataclass, fields, replace
 
 from flask import render_template, session
 
-from sorvek.core.advice import Briefing, first_round_line, gap_text, recommendation, split_targets, stretches
+from sorvek.core.advice import (
+    SAME,
+    Briefing,
+    Display,
+    first_round_line,
+    gap_text,
+    recommendation,
+    split_targets,
+    stretches,
+)
 from sorvek.core.plan import USUAL_STYLE, Plan
 from sorvek.core.quantities import plain
 from sorvek.core.workout import Course
@@ -112,6 +121,11 @@ def board_of(briefing: Briefing, computed: Briefing, form: Mapping[str, str]) ->
         "targets": split_targets(briefing),
         "first_round": first_round_line(briefing),
         "stretches": stretches(briefing),
+        "displays": [
+            (slot.said, words)
+            for i, slot in enumerate(briefing.course.slots)
+            if (words := Display.over(briefing, i))
+        ],
     }
     return PlanBoard(*(render_template(f"plans/_{part.name}.html", **shown) for part in fields(PlanBoard)))
 
@@ -121,5 +135,6 @@ def _against(briefing: Briefing, computed: Briefing) -> str:
     if briefing.plan == computed.plan:
         return ""
     gap = gap_text(briefing, computed)
-    link = "as" if gap.startswith("the same") else "than"
-    return f"{gap}, computed plan" if "instead" in gap else f"{gap} {link} the computed plan"
+    if briefing.band.middle.finished is not computed.band.middle.finished:
+        return f"{gap}, unlike the computed plan"
+    return f"{gap} {'as' if gap in SAME else 'than'} the computed plan"
