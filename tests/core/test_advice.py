@@ -115,11 +115,20 @@ def test_in_a_chipper_one_pace_school_saves_itself_early_and_the_other_late():
     chipper = problem("for time\n60 air squats\n40 burpees\n60 sit-ups\n30 push-ups")
     base = typed("unbroken", "unbroken", "unbroken", "5x6")
     held, banked = (
-        [p[0].scheme.pace > 1 for p in school_plan(chipper, school, base).slots]
+        [phase.scheme.pace for (phase,) in school_plan(chipper, school, base).slots]
         for school in (School.HOLD_BACK, School.BANK_EARLY)
     )
-    assert (held[0], held[-1]) == (True, False)
-    assert banked == [not early for early in held]
+    assert held[0] > held[-1]
+    assert banked[0] < banked[-1]
+    assert school_plan(chipper, School.EVEN_PACE, base) == base
+
+
+def test_holding_back_ends_behind_half_of_the_rounds_that_are_reached():
+    rounds, base = problem("Breakwater"), typed("6/6 r5", "singles r2", "unbroken")
+    reached = max(rounds.ranks[r.segment] for r in run_plan(rounds, base).sets)
+    for early, late in school_plan(rounds, School.HOLD_BACK, base).slots:
+        assert early.until in (reached // 2, (reached - 1) // 2)
+        assert early.scheme.pace > late.scheme.pace
 
 
 def test_the_quick_singles_school_is_not_slower_than_a_plan_of_quick_singles():

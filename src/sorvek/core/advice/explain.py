@@ -97,7 +97,7 @@ def verdict(mine: Briefing, best: Briefing) -> str:
     if _better(a, b):
         why = _why_not(mine, best)
     else:
-        why = breakdown(mine) or _breaks_more(mine, best) or _dearest(mine, best)
+        why = breakdown(mine) or _breaks_more(mine, best) or _on_other_days(mine, best) or _dearest(mine, best)
     return f"{gap}: {why}" if why else gap
 
 
@@ -105,6 +105,19 @@ def _better(a: DayScore, b: DayScore) -> bool:
     if a.finished is not b.finished:
         return a.finished
     return a.value < b.value if a.finished else a.value > b.value
+
+
+def _on_other_days(mine: Briefing, best: Briefing) -> str:
+    """Return what is left of a gap on the planned day where that is less than half of it, else an empty text."""
+    a, b = mine.timeline.score, best.timeline.score
+    days, other = mine.band.middle, best.band.middle
+    if a.kind is not b.kind or days.finished is not other.finished or days.finished is not a.finished:
+        return ""
+    lost = a.value - b.value if a.finished else b.value - a.value
+    if 2 * lost > abs(days.value - other.value):
+        return ""
+    unit = "s slower" if a.finished else "reps fewer"
+    return f"on days that go less well; as planned {f'{lost:.0f} {unit}' if lost >= 1 else 'nothing is lost'}"
 
 
 def _breaks_more(mine: Briefing, best: Briefing) -> str:

@@ -1,5 +1,6 @@
 """The schools of breaking and pacing, each tried on one athlete beside the recommendation."""
 
+import math
 from dataclasses import dataclass, replace
 
 from sorvek.core.advice.briefing import Briefing, brief
@@ -11,7 +12,8 @@ from sorvek.core.workout import Form
 
 # A school has few set rules left to choose from, a short search is enough.
 EFFORT = 0.25
-PACES = (1.05, 1.1, 1.15, 1.2)
+# Paces early and late, as factors of an even plan's, of who holds back; who banks early has them the other way.
+HELD_BACK = ((1.05, 0.95), (1.1, 0.95), (1.1, 0.9), (1.05, 1.0), (1.1, 1.0), (1.2, 1.0))
 # In windows what is over is rest: who holds their pace spreads it inside, the slowest way that passes as many; who
 # banks works fast and waits. Paces as factors, waits added before every movement (s), rests as factors; judgement.
 HELD = ((1.35, 10.0, 1.5), (1.2, 10.0, 1.5), (1.2, 6.0, 1.25), (1.1, 6.0, 1.25), (1.1, 3.0, 1.0), (1.05, 3.0, 1.0))
@@ -35,24 +37,26 @@ class SchoolResult:
 
 
 def _spread(problem: Problem, plan: Plan, early: float, late: float) -> Plan:
-    """Return a plan with its paces scaled, by one factor in the first half of each slot's rounds, another after.
+    """Return an even plan with its paces scaled, as far as the movements allow, by one factor early, another late.
 
-    A movement that comes once is early if it begins in the first half of the work, by typical seconds.
+    Late begins behind half of the rounds that are reached; a movement that comes once is early if it begins in the
+    first half of the time.
     """
+    timeline = run_plan(problem, plan)
+    begins = {problem.course.segments[r.segment].slot: r.start_s for r in reversed(timeline.sets)}
+    rounds = {problem.course.segments[r.segment].slot: problem.ranks[r.segment] for r in timeline.sets}
     slots: list[tuple[Phase, ...]] = []
-    _, seconds = problem.typical_course()
-    begins = {s.slot: at for s, at in reversed(list(zip(problem.course.segments, seconds[:-1], strict=True)))}
-    for slot, phases in enumerate(plan.slots):
-        rounds = max(rank for s, rank in zip(problem.course.segments, problem.ranks, strict=True) if s.slot == slot)
-        half = rounds // 2
-        scheme = plan.scheme(slot, max(1, half))
-        last = phases[-1].scheme
-        if half == 0:
-            factor = early if begins[slot] < seconds[-1] / 2 else late
-            slots.append((Phase(None, replace(scheme, pace=scheme.pace * factor)),))
+    for slot, (phase,) in enumerate(plan.slots):
+        style = problem.course.slots[slot].movement.style(phase.scheme.style)
+        first, last = (
+            replace(phase.scheme, pace=min(max(factor * phase.scheme.pace, style.pace_fast), style.pace_slow))
+            for factor in (early, late)
+        )
+        half = rounds.get(slot, 0) // 2
+        if half:
+            slots.append((Phase(half, first), Phase(None, last)))
         else:
-            first = replace(scheme, pace=scheme.pace * early)
-            slots.append((Phase(half, first), Phase(None, replace(last, pace=last.pace * late))))
+            slots.append((Phase(None, first if begins.get(slot, math.inf) < timeline.end_s / 2 else last),))
     return Plan(tuple(slots))
 
 
@@ -72,8 +76,8 @@ def _inside_windows(problem: Problem, plan: Plan, pace: float, wait_s: float, re
 
 
 def _even_pace(plan: Plan) -> Plan:
-    """Return a plan with every movement's last scheme from start to end at the usual pace."""
-    return Plan(tuple((Phase(None, replace(phases[-1].scheme, pace=1.0)),) for phases in plan.slots))
+    """Return a plan with every movement's last scheme from start to end."""
+    return Plan(tuple((Phase(None, phases[-1].scheme),) for phases in plan.slots))
 
 
 def _rank(timeline: Timeline) -> tuple[bool, float]:
@@ -106,7 +110,7 @@ def school_plan(problem: Problem, school: School, recommended: Plan) -> Plan:
     if problem.course.workout.form is Form.WINDOWS:
         plans = [_inside_windows(problem, recommended, *how) for how in (HELD if held else BANKED)]
         return min(plans, key=lambda plan: _rank(run_plan(problem, plan)))
-    plans = [_spread(problem, base, *((pace, 1.0) if held else (1.0, pace))) for pace in PACES]
+    plans = [_spread(problem, base, *(pair if held else pair[::-1])) for pair in HELD_BACK]
     return min(plans, key=lambda plan: _rank(run_plan(problem, plan)))
 
 
