@@ -212,7 +212,7 @@ def test_a_card_is_kept_as_one_file_that_asks_for_nothing(client, post):
 def test_the_own_card_says_when_to_begin_to_warm_up(client, post, seen):
     post("/workouts/1/break/2/card", {})
     text = client.get("/workouts/1/break/2/plan.txt").text
-    assert re.search(r"Begin to warm up \d\d:00 min before your start$", text, re.MULTILINE)
+    assert re.search(r"Begin to warm up \d\d min before your start$", text, re.MULTILINE)
     form = {"starts_at": "2026-03-13T18:40", "action": "keep", "version": seen("/workouts/1/prep/2", "warmer")}
     assert post("/workouts/1/prep/2", form).status_code == 302
     link = re.search(r"/c/[\w-]+", client.get("/workouts/1/break/2/card").text)[0]

@@ -82,7 +82,7 @@ class Card:
 
 def warm_up_words(length_s: float, starts_at: str) -> str:
     """Return when to begin to warm up: so long before the start, and at what time where that is known."""
-    words = f"Begin to warm up {clock(length_s)} min before your start"
+    words = f"Begin to warm up {round(length_s / 60)} min before your start"
     if not starts_at:
         return words
     start = datetime.fromisoformat(starts_at)
