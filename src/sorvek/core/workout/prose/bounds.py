@@ -157,7 +157,7 @@ def _windowed(draft: Draft, told: Bounding) -> bool:
         set_form(draft, w.Form.WINDOWS, span.seconds, said.tokens(span), missed[:1])
         for rounds in said.of(p.RoundCount):
             near = said.sentence.tokens[max(0, rounds.lo - 1) : rounds.lo + 1]
-            timed = any(token.low in ("x", "×") for token in near)  # “every 3 minutes x 5”
+            timed = any(token.low in ("x", "×", "for") for token in near)  # “every 3 minutes x 5”, “… for 5 rounds”
             if timed or any(token.cue("every") for token in said.sentence.tokens[rounds.hi : span.lo]):
                 draft.builder.intervals = rounds.count
                 draft.facts.tokens += said.tokens(rounds)

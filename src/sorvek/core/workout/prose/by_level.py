@@ -32,8 +32,8 @@ def join_levels(draft: Draft) -> None:
 
     The words of the others belong to the first.
     """
-    versions = [version for version in _versions(draft.said) if version.works]
-    if len(versions) < 2 or any(said.of(p.WorkLine) for said in _before(draft, versions[0].heading)):
+    versions = _all_versions(draft)
+    if len(versions) < 2:
         return
     first = next((version for version in versions if version.division in ALL), versions[0])
     others = [version for version in versions if version is not first]
@@ -52,6 +52,19 @@ def join_levels(draft: Draft) -> None:
                 continue  # one cap for all stands below the last
             draft.facts.used += said.sentence.tokens
             said.phrases, said.used = [], True
+
+
+def _all_versions(draft: Draft) -> list[_Version]:
+    """Return the versions of the work, the one above all headings among them; none where that is other work."""
+    versions = [version for version in _versions(draft.said) if version.works]
+    until = draft.said.index(versions[0].heading) if versions else 0
+    above = [said for said in draft.said[:until] if said is not draft.title]
+    if not any(said.of(p.WorkLine) for said in above):
+        return versions
+    if any(version.division in ALL for version in versions):
+        return []
+    above = [said for said in above if said.has(p.WorkLine, p.RoundCount, p.RepCounts)]
+    return [_Version("", above[0], above), *versions]  # “10 toes-to-bar … Scaled: 10 knee raises …”
 
 
 def open_levels(draft: Draft) -> None:
@@ -99,29 +112,26 @@ def _in_line(said_of: Sequence[Said]) -> dict[int, str]:
     return found if len(found) > 1 else {}
 
 
-def _before(draft: Draft, heading: Said) -> list[Said]:
-    """Return what stands above a heading and is neither the title nor about the same work."""
-    return [
-        said for said in draft.said[: draft.said.index(heading)] if said.of(p.WorkLine) and said is not draft.title
-    ]
-
-
 def _joined(first: _Version, other: _Version, library: Library) -> dict[int, p.Phrase] | None:
     """Return the first version's lines, by identity, with what the other does; None if its work is another."""
     caps = [_capped(version) for version in (first, other)]
     shape = [_shape(version, all(caps)) for version in (first, other)]
-    if shape[0] != shape[1] or len(first.works) != len(other.works):
+    repeated = any(shape[1]) and shape[0] != shape[1]  # lines alone are done as often as those of the first
+    if repeated or len(first.works) != len(other.works):
         return None
     found: dict[int, p.Phrase] = {}
     for mine, theirs in zip(first.works, other.works, strict=True):
         kinds = [library.movements[work.movement].size for work in (mine, theirs)]
         alike = mine.movement == theirs.movement or kinds[0] is kinds[1] or kinds[1] is SizeKind.NONE
-        if not alike or (mine.counts, mine.unit, mine.side) != (theirs.counts, theirs.unit, theirs.side):
+        if not alike or (mine.unit, mine.side) != (theirs.unit, theirs.side):
             return None
-        swaps = (
-            mine.others if mine.movement == theirs.movement else (*mine.others, (other.division, theirs.movement))
-        )
-        found[id(mine)] = replace(mine, sizes=_sizes(first, mine.sizes, other, theirs.sizes), others=swaps)
+        swaps, counts = mine.others, mine.counts_of
+        if mine.movement != theirs.movement:
+            swaps = (*swaps, (other.division, theirs.movement))
+        if mine.counts != theirs.counts:
+            counts = (*counts, (other.division, theirs.counts))
+        sizes = _sizes(first, mine.sizes, other, theirs.sizes)
+        found[id(mine)] = replace(mine, sizes=sizes, others=swaps, counts_of=counts)
     return found
 
 

@@ -85,6 +85,8 @@ def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
 def _a_side(row: WordRow, at: int) -> bool:
     """Return whether a count only says how many of them are on each side: “8 lunges (4 per leg)”."""
     words = " ".join(token.low for token in row.tokens[at + 1 : at + 4]).split()
+    if words[:1] in (["left"], ["right"]) and any(token.mark("(") for token in row.tokens[max(0, at - 4) : at]):
+        return True  # “(5 left, 5 right)”
     if row.token(at + 1) is not None and row.tokens[at + 1].mark("/"):
         return words[1:2] != [] and words[1] in SIDES  # “(6/leg)”
     each = words[1:] if words[:1] == ["on"] else words
@@ -97,8 +99,9 @@ def scaled_at(row: WordRow, at: int) -> Unknown | Instead | None:
     inner = row.tokens[at : end or at]
     division, used = division_at(row.tokens, at + 1)
     rest = [token for token in inner[1 + used :] if token.kind is not Kind.MARK]
-    if end and used and len(rest) == 1 and rest[0].kind is Kind.MOVEMENT and not _other_level(inner):
-        return Instead(at, end + 1, division, rest[0].name)
+    counts = tuple(int(token.number) for token in rest[:-1] if whole(token))
+    if end and used and rest and rest[-1].kind is Kind.MOVEMENT and len(counts) == len(rest) - 1 <= MOST_COUNTS:
+        return Instead(at, end + 1, division, rest[-1].name, counts)
     level = _other_level(inner)
     return Unknown(at, end + 1) if level and end and any(t.kind is Kind.MOVEMENT for t in inner) else None
 
@@ -107,6 +110,7 @@ def _other_level(tokens: Sequence[Token]) -> bool:
     return any(token.cue("level") and token.low in vocabulary("other_levels") for token in tokens)
 
 
+MOST_COUNTS = 2  # men's and women's
 SIDES = {"leg", "arm", "side", "hand", "foot"}
 READERS: tuple[Callable[[WordRow, int], Phrase | None], ...] = (
     range_at,

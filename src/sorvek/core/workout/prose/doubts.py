@@ -48,6 +48,7 @@ def doubt_score(draft: Draft) -> None:
     for said in draft.said:
         scored = said.cue("score") or said.sentence.section is Section.SCORE
         best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part", "set")
+        best = best or (said.cue("amrap") and _partly_once(draft))  # “score: the reps of the AMRAP”
         paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added", "rounds"} & said.low()
         if scored and (best or paced) and not said.sentence.heading:
             ask(
@@ -56,6 +57,11 @@ def doubt_score(draft: Draft) -> None:
                 said.sentence.tokens,
             )
             said.used = said.doubted = True
+
+
+def _partly_once(draft: Draft) -> bool:
+    """Return whether some parts are done once and others as often as possible."""
+    return len({node.block.once for node in draft.top() if isinstance(node.block, w.TimedPart)}) > 1
 
 
 def doubt_order(draft: Draft) -> None:

@@ -40,6 +40,10 @@ def lift_at(row: WordRow, at: int) -> Lift | None:
         at > 1 and row.tokens[at - 1].mark(":–-") and token.low in ("find", "establish", "build to", "build up to")
     )
     short = short or (headed and not later)  # “Clean & jerk: find a heavy single in 10 minutes”
+    ahead_of = [other for other in row.tokens[:at] if other.kind is Kind.MOVEMENT]
+    counted = any(other.kind is Kind.NUMBER for other in row.tokens[:at])
+    if short and not (later or counted) and len(ahead_of) == 1 and at < FARTHEST:
+        before = ahead_of[0]  # “Hang snatch, any style, 1RM in 12 minutes”
     if before is not None and before.kind is Kind.MOVEMENT and short and not named:
         return Lift(at, at + 1, before.name, "", reps) if lifted(row, before) else None
     return _lift_behind(row, at, cue, reps)

@@ -161,6 +161,8 @@ def conditional(said: Said) -> bool:
     works = any(work.counts for work in said.of(p.WorkLine))
     if works and {"costs", "cost", "penalised", "penalized"} & said.low():
         return True  # “dropping the bar costs 5 burpees”
+    if works and " i.e" in said.text().lower():
+        return True  # “(one after the other, i.e. 21 squats, 15 calories, 15 squats …)”
     paced = any(
         a.low in ("every", "each") and b.kind is Kind.NUMBER and c.unit("m", "km", "cal")
         for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)

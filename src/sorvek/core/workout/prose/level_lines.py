@@ -183,7 +183,11 @@ def _settle_bracket(draft: Draft, said: Said, other: p.Instead) -> None:
     tokens, movements = said.tokens(other), draft.library.movements
     for item in (line for line in draft.lines() if works and line.work is works[-1]):
         if movements[other.movement].size in (SizeKind.NONE, movements[works[-1].movement].size):
-            item.others = (*item.others, (other.division, other.movement))
+            if item.work and other.movement != item.work.movement:
+                item.others = (*item.others, (other.division, other.movement))
+            if other.counts and item.work and other.counts != item.work.counts:
+                more = (*item.work.counts_of, (other.division, other.counts))
+                item.work = replace(item.work, counts_of=more)
             item.tokens += [token for token in tokens if token.kind is not Kind.MARK]
             return
     draft.builder.body.append(Node(list(tokens), w.Doubt(f"{words_of(tokens)}: instead of what?")))

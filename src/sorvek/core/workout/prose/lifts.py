@@ -126,10 +126,13 @@ def _by_the_clock(draft: Draft, said: Said) -> tuple[float, float, list[Token]] 
     at = draft.said.index(said)
     rests = [(s, x) for s in draft.said[:at] for x in s.of(p.Span) if x.role == "rest" and _until(s, x)]
     ends = [(s, x) for s in draft.said[at : at + 2] for x in s.of(p.Span) if x.role == "until"]
-    at_clock = [b.number for a, b in pairwise(said.sentence.tokens) if a.low == "at" and b.kind is Kind.CLOCK]
+    clocks = [(a.low, b.number) for a, b in pairwise(said.sentence.tokens) if b.kind is Kind.CLOCK]
+    at_clock = [number for word, number in clocks if word in ("at", "after", "from")]
     own = [span for span in said.of(p.Span) if span.seconds not in at_clock]
-    if len(at_clock) == len(own) == 1 and at_clock[0] > draft.facts.cap_s > 0:
-        return at_clock[0], own[0].seconds, said.sentence.tokens  # “at 10:00, 5 minutes to find a max deadlift”
+    if len(at_clock) == len(own) == 1 and at_clock[0] >= draft.facts.cap_s > 0:
+        # “At 10:00, 5 minutes to find a max deadlift”, “at 7:00 … until 12:00”.
+        from_s = at_clock[0] if _until(said, own[0]) else 0.0
+        return at_clock[0], own[0].seconds - from_s, said.sentence.tokens
     begins_s = rests[-1][1].seconds if rests else draft.facts.cap_s
     if not ends or not begins_s or not draft.facts.cap_s or ends[0][1].seconds <= begins_s:
         return None

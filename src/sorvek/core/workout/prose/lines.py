@@ -440,6 +440,9 @@ def _split(tokens: Sequence[Token]) -> Iterator[list[Token]]:
 def _short(tokens: Sequence[Token], at: int, behind: Token) -> bool:
     """Return whether a full stop ends an abbreviation: “12 min. cap”."""
     before = tokens[at - 1] if at else None
+    latin = [token.low for token in tokens[max(0, at - 3) : at]]
+    if latin[-3:] in (["i", ".", "e"], ["e", ".", "g"]):
+        return True  # “i.e. 21 squats, 15 calories …”
     return (
         before is not None
         and (before.unit() or before.low in ("alt", "approx", "incl", "no", "vs"))

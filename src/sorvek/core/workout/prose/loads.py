@@ -163,7 +163,7 @@ class Sized:
             label = "" if label in PLAIN else label
             told = [_labelled(a, label) for a in amounts]
             level = {word for a in told for word in a.division.split()} - {"men", "women", "rx", "open"}
-            if told and own and level and named and not any(a.division for a in own):
+            if told and own and level and named and all(a.division in ("", "men", "women") for a in own):
                 self.found[id(item)] = (*self.found[id(item)], *told)
                 self.taken.add(id(load))
                 item.tokens += said.tokens(load)
@@ -392,14 +392,15 @@ class Sized:
 
     def _divisions(self) -> tuple[str, ...]:
         names = list(dict.fromkeys(a.division for amounts in self.found.values() for a in amounts if a.division))
-        names = [name for name in names if name not in ("rx", "open")]
+        levels = dict.fromkeys(level for item in self.items if item.work for level, _ in item.work.counts_of)
+        names = [name for name in dict.fromkeys([*names, *levels]) if name not in ("rx", "open")]
         plain = {"men", "women"}
         found: list[str] = []
         for name in names:
             pairs = any(
                 len({a.value for a in amounts if a.division == name}) == 2 for amounts in self.found.values()
             )
-            split = pairs and not plain & set(name.split())
+            split = (pairs or name in levels) and not plain & set(name.split())
             found += [sexed(name, sex) for sex in ("men", "women")] if split else [name]
         if set(found) <= plain:
             return DEFAULT_DIVISIONS
@@ -409,6 +410,7 @@ class Sized:
         base = (
             list(DEFAULT_DIVISIONS)
             if open_too
+            or levels
             or plain & set(found)
             or any(a.division in ("rx", "open") for amounts in self.found.values() for a in amounts)
             else []
@@ -427,7 +429,7 @@ class Sized:
         size, problem = self._size(work, amounts) if amounts else (w.Size(), "")
         target = target_of(node, self.said, self.items, self.divisions) if movement.to_target else w.Size()
         counts = work.counts[::-1] if self.order[:2] == ["women", "men"] and len(work.counts) == 2 else work.counts
-        by_division = for_divisions(counts, self.divisions)
+        by_division = self._counts(work, for_divisions(counts, self.divisions))
         least = LEAST_RUN_M if movement.name == "run" else LEAST_MACHINE_M
         metres = movement.size is SizeKind.UNIT and counted and not work.unit and count >= least
         unit = "m" if metres else work.unit  # “run 800”
@@ -453,7 +455,7 @@ class Sized:
             id(node) in self.nested or bool(work.unit) or (node.times, node.more) != (1, 0)
         )
         tiebreak = isinstance(node.block, w.TieBreak)
-        counts = by_division if counted and len(set(work.counts)) > 1 else ()
+        counts = by_division if counted and len(set(by_division)) > 1 else ()
         return w.Item(
             work.movement,
             count,
@@ -469,6 +471,19 @@ class Sized:
             times=node.times,
             more=node.more,
         )
+
+    def _counts(self, work: p.WorkLine, usual: tuple[int, ...]) -> tuple[int, ...]:
+        """Return the count of every division: `usual` ones, and those of levels that do another number."""
+        if not work.counts_of or not usual:
+            return usual
+        found = dict(zip(self.divisions, usual * len(self.divisions) if len(usual) == 1 else usual, strict=False))
+        for level, counts in work.counts_of:
+            mine = [name for name in self.divisions if set(level.split()) <= set(name.split())]
+            theirs = for_divisions(counts, mine) if mine else ()
+            if not theirs:
+                return ()
+            found |= dict(zip(mine, theirs * len(mine) if len(theirs) == 1 else theirs, strict=False))
+        return tuple(found.values())
 
     def _size(self, work: p.WorkLine, amounts: Sequence[Quantity]) -> tuple[w.Size, str]:
         """Return the size of every division, and what is not clear about it."""
@@ -575,7 +590,9 @@ def _nothing_but_loads(said: Said) -> bool:
 
 def _one_of_them(said: Said, load: p.Loads) -> bool:
     """Return whether loads are told of one implement: “use a 22.5 kg dumbbell”."""
-    before = {token.low for token in said.sentence.tokens[max(0, load.lo - 1) : load.lo + 2]}
+    numbers = (i for i in range(load.lo, load.hi) if said.sentence.tokens[i].kind is Kind.NUMBER)
+    first = next(numbers, load.lo)  # “men use a single 22.5 kg dumbbell”
+    before = {token.low for token in said.sentence.tokens[max(0, load.lo - 1) : max(load.lo + 2, first)]}
     times = said.sentence.tokens[max(0, load.lo - 2) : load.lo]
     once = len(times) == 2 and times[0].number == 1 and times[1].low in ("x", "×")  # “1 x 22.5 kg”
     several = {"each", "hand", "pair", "two", "both"} & said.low()

@@ -2,10 +2,12 @@
 
 from dataclasses import replace
 
+from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import SILENT
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 
+NEAR = 6  # words from “single” to the dumbbell: “a single 22.5/15 kg dumbbell”
 ONLY = ("one dumbbell only", "a single dumbbell only", "single dumbbell only", "only one dumbbell")
 
 
@@ -33,4 +35,12 @@ def _only_one(said: Said) -> bool:
     """Return whether a text says that there is one dumbbell, and not of one line in brackets only."""
     text = said.text().lower()
     told = any(words in text and f"({words}" not in text for words in ONLY) or text.startswith("one dumbbell,")
-    return told and said.sentence.section not in SILENT
+    return (told or _one_of_a_load(said)) and said.sentence.section not in SILENT
+
+
+def _one_of_a_load(said: Said) -> bool:
+    """Return whether a sentence of loads is about one dumbbell: “men use a single 22.5 kg dumbbell”."""
+    tokens = said.sentence.tokens
+    ones = [i for i, token in enumerate(tokens) if token.low in ("single", "one")]
+    held = any(token.low == "dumbbell" for i in ones for token in tokens[i + 1 : i + NEAR])
+    return held and said.has(p.Loads) and not said.has(p.WorkLine) and not {"each", "hand"} & said.low()

@@ -37,11 +37,11 @@ def amrap(
         at, found = ranges[0]
         set_form(draft, w.Form.AMRAP, found.to_s - found.from_s, [*cues, *at.tokens(found)])
         return
-    roles = ("amrap", "", "within", "every", "cap")
+    roles = ("amrap", "", "within", "every", "cap", "remaining")
     own = [(s, span) for role in roles for s, span in spans if s is said and span.role == role]
     others = [
         (s, span)
-        for role in ("amrap", "cap", "within", "every", "")
+        for role in ("amrap", "cap", "within", "every", "", "remaining")
         for s, span in spans
         if s is not said and span.role == role
     ]

@@ -26,6 +26,8 @@ EARLY = {"early", "remaining", "remainder", "left", "leftover"}
 MOST_LABEL = 3  # words at the head of a line that may number it: “AMRAP 2:”
 LEAST_GROUPS = 3  # two parts and the rest between them
 LEAST_PART_S = 60.0  # a part with counted work is no shorter; judgement
+MINUTES = {"minute", "minutes", "min", "mins"}
+IN_TURN = ("odd", "even")  # minutes that have work of their own in turn
 HAVE = {"have", "has", "get", "gets", "in", "within"}
 
 
@@ -33,7 +35,8 @@ HAVE = {"have", "has", "get", "gets", "in", "within"}
 class Parts:
     """Sentences with which a part begins, by identity: its seconds and words; all of it is done `times` times.
 
-    `clocked` if they follow each other by the clock; `once` is where it is told that who is done early rests.
+    `clocked` if they follow each other by the clock; `once` is where it is told that who is done early rests,
+    `alone` holds the numbers of parts that are done once beside AMRAPs.
     """
 
     begins: dict[int, tuple[float, list[Token]]] = field(default_factory=dict)
@@ -41,6 +44,7 @@ class Parts:
     times: int = 1
     clocked: bool = False
     once: Said | None = None
+    alone: set[int] = field(default_factory=set)
 
 
 def find_parts(draft: Draft) -> Parts:
@@ -152,10 +156,19 @@ def _begins(told: Sequence[Said]) -> Parts:
     if heads and not any(said.cue("amrap") for said in heads):
         found.once = found.once or heads[0]  # what is told with its start is done once
     _drop_said_again(told, found)
+    begun_by = [said for said in told if id(said) in found.begins]
+    if any(said.has(p.Range) and said.cue("amrap") for said in begun_by):
+        found.alone = {number for number, said in enumerate(begun_by) if _counted_once(said)}
     if len(found.ranges) > 1:  # “AMRAP in 10 min: from 0:00 to 5:00 …, from 5:00 to 10:00 …”
         whole_s = found.ranges[-1].to_s - found.ranges[0].from_s
         found.begins = {key: begun for key, begun in found.begins.items() if begun[0] != whole_s}
     return found
+
+
+def _counted_once(said: Said) -> bool:
+    """Return whether a stretch of the clock holds counted work and no word of more: “0-10 minutes: run 2 km”."""
+    counted = any(work.counts for work in said.of(p.WorkLine))
+    return counted and said.has(p.Range) and not (said.cue("amrap", "repeat") or MAX & said.low())
 
 
 def _rests_early(said: Said) -> bool:
@@ -353,7 +366,8 @@ def _own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount]
     lines = [said for said in told if (head := _minute_of(said)) and head]
     numbers = [_minute_of(said) for said in lines]
     works = [said for said in lines if said.has(p.WorkLine)]
-    rounds = [(said, one) for said in told for one in said.of(p.RoundCount) if one.count > 1]
+    counts = [(said, one) for said in told for one in (*said.of(p.RoundCount), *_times_alone(said))]
+    rounds = [(said, one) for said, one in counts if one.count > 1]
     whole = [span for said in told for span in said.of(p.Span) if span.role == "emom"]
     lap_s = MINUTE_S * len(lines)
     if any(said.cue("until_missed", "for_time") for said in told):
@@ -373,10 +387,21 @@ def _own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount]
 
 
 def _minute_of(said: Said) -> int:
-    """Return the number of the minute a sentence begins with, 0 for none."""
+    """Return the number of the minute a sentence begins with, 0 for none; odd ones are the first of two."""
     head = [*said.sentence.lead, *said.sentence.tokens][:2]
+    named = bool(said.sentence.lead) or (len(head) > 1 and (head[1].mark(":-–") or head[1].low in MINUTES))
+    if head and head[0].low in IN_TURN and named:
+        return IN_TURN.index(head[0].low) + 1
     numbered = len(head) > 1 and head[0].low in ("minute", "min") and head[1].kind is Kind.NUMBER
     return int(head[1].number) if numbered else 0
+
+
+def _times_alone(said: Said) -> list[p.RoundCount]:
+    """Return how often minutes come again where a line says nothing else: “x4”, “4x”."""
+    tokens = said.sentence.tokens
+    numbers = [token for token in tokens if token.kind is Kind.NUMBER]
+    alone = len(tokens) == 2 and len(numbers) == 1 and any(token.low in ("x", "×") for token in tokens)
+    return [p.RoundCount(0, 2, int(numbers[0].number))] if alone and not said.has(p.RoundCount) else []
 
 
 def _without_number(said: Said) -> None:
@@ -431,7 +456,7 @@ def close_parts(draft: Draft, parts: Parts) -> None:
             _again(draft, node, nodes[number - 1] if number else None)
         _endless(node)
         _climb(draft, node)
-        if parts.once is not None:
+        if parts.once is not None or number in parts.alone:
             _do_once(node)
         body += [*leading, node, *trailing]
     while body and isinstance(body[0].block, w.Rest):

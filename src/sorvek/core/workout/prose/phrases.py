@@ -24,8 +24,8 @@ class Phrase:
 class WorkLine(Phrase):
     """So many of a movement; no counts where a series gives them, two where the divisions differ.
 
-    `others` are divisions that do another movement instead, with its name; `by_round` sizes of one round after the
-    other.
+    `others` are divisions that do another movement instead, with its name; `counts_of` levels that do another
+    number of it; `by_round` sizes of one round after the other.
     """
 
     movement: str
@@ -37,6 +37,7 @@ class WorkLine(Phrase):
     unsure: str = ""
     style: str = ""
     others: tuple[tuple[str, str], ...] = ()
+    counts_of: tuple[tuple[str, tuple[int, ...]], ...] = ()
     by_round: tuple[Sizes, ...] = ()
 
 
@@ -120,10 +121,14 @@ class Unknown(Phrase):
 
 @dataclass(frozen=True, slots=True)
 class Instead(Phrase):
-    """Another movement for a division, in brackets behind work: “(masters 45+: knees-to-elbow)”."""
+    """Another movement for a division, in brackets behind work: “(masters 45+: knees-to-elbow)”.
+
+    `counts` are its own where it has some: “(scaled: 60 single-unders)”.
+    """
 
     division: str
     movement: str
+    counts: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

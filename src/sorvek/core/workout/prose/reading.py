@@ -54,10 +54,11 @@ from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
 from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts, in_rounds
+from sorvek.core.workout.prose.restarts import start_again
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
 from sorvek.core.workout.prose.starts import read_starts
-from sorvek.core.workout.prose.stations import count_each, split_stations
+from sorvek.core.workout.prose.stations import count_each, split_stations, unnumber_stations
 from sorvek.core.workout.prose.tables import loads_of, tables_in
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
 from sorvek.core.workout.prose.windows import fold_windows
@@ -132,6 +133,7 @@ def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
     """Find how the work is bounded; return the sentences of a rising bar, and the parts with a time each."""
     read_columns(draft)
     read_starts(draft)
+    unnumber_stations(draft)
     split_stations(draft)
     count_each(draft)
     point_at_nothing(draft)
@@ -185,6 +187,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     fold_windows(draft)
     fold_rungs(draft)
     drop_named_rungs(draft)
+    start_again(draft)
     climb_back(draft)
     cap_rounds(draft)
     place_tiebreaks(draft)

@@ -70,7 +70,11 @@ def _listed_below(draft: Draft, lines: Sequence[Node]) -> bool:
     for node in lines:
         node.rising = True
     at, tokens = body.index(lines[0]), [token for node in told for token in node.tokens]
-    body[at : at + len(lines) + len(told)] = [Node(tokens, w.Series(counts, ()), inner=list(lines))]
+    steps = {b - a for a, b in pairwise(counts)}
+    block: w.Block = w.Series(counts, ())
+    if draft.builder.etc and draft.facts.form is w.Form.AMRAP and len(steps) == 1 and min(steps) > 0:
+        block, draft.builder.etc = w.Ladder(counts[0], min(steps), (), ()), False  # “then six of each, and so on”
+    body[at : at + len(lines) + len(told)] = [Node(tokens, block, inner=list(lines))]
     return True
 
 

@@ -24,6 +24,7 @@ MOST_TOKENS = 60
 LEAST_MASTERS = 30
 PLAIN = ("", "rx", "open")  # divisions that say nothing of the sex
 MORE = {"more", "heavier", "lighter", "extra", "less"}
+AGES, WHO = {"age", "ages", "aged"}, {"athletes", "those", "anyone", "everyone", "everybody"}
 OLDER = [[joint, word] for joint in ("and", "or") for word in ("older", "over", "above", "up")]
 EACH_HAND = {"each hand", "per hand", "in each hand", "each"}
 SAME_LEVEL = {
@@ -33,6 +34,7 @@ SAME_LEVEL = {
     "int": "intermediate",
     "inter": "intermediate",
     "sc": "scaled",
+    "scaling": "scaled",
 }
 PAIR = 4  # tokens of a pair of numbers with its unit: “52/35 kg”
 PLURALS = {"dumbbells", "dbs", "kettlebells", "kbs"}
@@ -66,9 +68,8 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
     """Return the division named from a token on, as `masters women 55+`, and how many tokens it takes."""
     level = sex = age = ""
     index = at
-    if at == 0 and (alone := _age(tokens, at)) and tokens[alone[1] : alone[1] + 1] and tokens[alone[1]].mark(":"):
-        # “35-44: 2x22.5/2x15 kg”: the groups above and below the open ones (common practice, no source).
-        return f"{'masters' if tokens[at].number >= LEAST_MASTERS else 'teens'} {alone[0]}", alone[1]
+    if told := _told_age(tokens, at):
+        return told
     while index < len(tokens):
         token = tokens[index]
         if token.cue("level"):
@@ -91,6 +92,23 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
         index += 1
     level = "" if level in ("rx", "open") and sex else level
     return " ".join(filter(None, (level, sex, age))), index - at
+
+
+def _told_age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
+    """Return the division of an age that is told without a level: “ages 55+”, “athletes over 50”, “35-44:”.
+
+    They are the groups above and below the open ones (common practice, no source).
+    """
+    words = [token.low for token in tokens[at : at + 2]]
+    first = 1 if set(words[:1]) & AGES else 2 if set(words[:1]) & WHO and set(words[1:]) & {*AGES, "over"} else 0
+    found = _age(tokens, at + first)
+    if found is None and first and words[first - 1] == "over" and _aged(tokens, at + first):
+        found = f"{tokens[at + first].number:.0f}+", 1
+    behind = tokens[at + first + found[1] :][:1] if found else []
+    if found is None or not (first or (at == 0 and behind and behind[0].mark(":"))):
+        return None
+    level = "masters" if tokens[at + first].number >= LEAST_MASTERS else "teens"
+    return f"{level} {found[0]}", first + found[1]
 
 
 def _goes_on(tokens: Sequence[Token], at: int) -> bool:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from itertools import pairwise, takewhile
+from itertools import dropwhile, pairwise, takewhile
 
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
@@ -10,11 +10,12 @@ from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.phrases import whole
-from sorvek.core.workout.prose.words import Token
+from sorvek.core.workout.prose.words import Kind, Token
 
 LEAST_STATIONS = 2
 SHORT = 4  # words of a line that is only a rest
 MOST_BEHIND = 4  # words behind a rest that say what it follows
+NUMBERED = {"station", "exercise", "movement", "amrap"}
 EACH = {"each", "per", "every", "apiece"}
 
 
@@ -44,6 +45,10 @@ def find_stations(told: Sequence[Said]) -> Stations | None:
         if len(stations) < LEAST_STATIONS:
             continue
         tokens = head.tokens(working[0])
+        number = head.sentence.tokens[0].number
+        for count in head.of(p.Unknown) if number == len(stations) else ():  # “4 x AMRAP 2 minutes”
+            tokens = [*tokens, *head.tokens(count)]
+            head.phrases = [phrase for phrase in head.phrases if phrase is not count]
         after_laps = resting and _of_laps(head, resting[0])
         if after_laps:  # it follows the last station of every round
             last, tokens = stations[-1], [*tokens, *head.tokens(resting[0])]
@@ -86,6 +91,27 @@ def _without_loads(stations: list[Said]) -> list[Said]:
             return stations[:at]
         seen.add(work.movement)
     return stations
+
+
+def unnumber_stations(draft: Draft) -> None:
+    """Leave out the numbers of stations, which are no counts: “Station 1 - wall balls”, “AMRAP 2 box jumps”."""
+    heads = [said for said in draft.said if _numbered(said)]
+    numbers = [said.sentence.tokens[1].number for said in heads]
+    if len(heads) < LEAST_STATIONS or numbers != list(range(1, len(heads) + 1)):
+        return
+    for said in heads:
+        tokens = said.sentence.tokens
+        named = list(dropwhile(lambda token: token.kind is Kind.MARK, tokens[2:]))
+        draft.facts.used += tokens[: len(tokens) - len(named)]
+        said.sentence = replace(said.sentence, tokens=named)
+        said.phrases = chunk(said.sentence, draft.library)
+
+
+def _numbered(said: Said) -> bool:
+    """Return whether a sentence begins with a word for a station, its number, and one movement behind it."""
+    tokens = said.sentence.tokens
+    counted = len(tokens) > LEAST_STATIONS and tokens[0].low in NUMBERED and tokens[1].kind is Kind.NUMBER
+    return counted and len(said.of(p.WorkLine)) == 1 and not said.has(p.Span)
 
 
 def split_stations(draft: Draft) -> None:
