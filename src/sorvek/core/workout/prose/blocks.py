@@ -35,6 +35,7 @@ class Blocks:
         self.amrap = False
         self.windowed = False
         self.first_s = 0.0
+        self.one_round = False  # whether what was listed is said to be one round
         self.intervals = 0  # rounds that begin by the clock, told with the form
         self.alternating = False  # minutes have work of their own in turn
         self.turns_at: set[int] = set()  # sentences, by identity, with the work of one of them

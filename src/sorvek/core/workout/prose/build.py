@@ -120,11 +120,13 @@ class Builder(Blocks):
         told_late = self.amrap and not said.of(p.WorkLine) and bool(self.visits())
         if phrase.count == 1 and phrase.lo and said.sentence.tokens[phrase.lo - 1].cue("then"):
             self.close()  # “…, then once: 40 box jumps”
+        if phrase.count == 1 and not said.of(p.WorkLine) and self.visits():
+            self.one_round = True  # “This is one round. The athlete completes three rounds.”
         if phrase.pointed or told_late or phrase.count in (1, self.intervals):
             return
         place = self.place()
         bare = [node for node in place if node.work is not None or isinstance(node.block, w.Rest)]
-        again = said.cue("repeat") or bool(AGAIN & said.low())
+        again = said.cue("repeat") or bool(AGAIN & said.low()) or self.one_round
         if post and not self.open and begun < len(place):
             self.wrap(place, begun, Node(tokens, w.Rounds(phrase.count, ())))
         elif not said.of(p.WorkLine) and again and bare and not self.open and bare[-1] is place[-1]:

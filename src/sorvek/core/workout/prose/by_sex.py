@@ -9,6 +9,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Sizes, division_at
+from sorvek.core.workout.prose.words import Kind
 
 SEXES = ("men", "women")
 
@@ -38,6 +39,24 @@ def join_sexes(draft: Draft) -> None:
             mine.phrases = joined
             draft.facts.used += hers.sentence.tokens
         hers.phrases, hers.used = [], True
+
+
+def counts_in_order(draft: Draft) -> None:
+    """Read women's counts told in the order of a movement's lines: “Women row 20, 16, 12 and 7 calories”."""
+    for at, said in enumerate(draft.said):
+        tokens = said.sentence.tokens
+        named = {token.name for token in tokens if token.kind is Kind.MOVEMENT}
+        counts = [int(token.number) for token in tokens if token.kind is Kind.NUMBER]
+        works = [(other, work) for other in draft.said[:at] for work in other.of(p.WorkLine)]
+        lines = [(other, work) for other, work in works if work.movement in named and len(work.counts) == 1]
+        alike = len(named) == 1 and len(counts) == len(lines) > 1
+        if not (alike and tokens[0].cue("women") and said.has(p.WorkLine)):
+            continue
+        for (other, work), count in zip(lines, counts, strict=True):
+            both = replace(work, counts=(*work.counts, count))
+            other.phrases = [both if phrase is work else phrase for phrase in other.phrases]
+        draft.facts.used += tokens
+        said.phrases, said.used = [], True
 
 
 def _below_headings(said_of: Sequence[Said]) -> dict[str, list[Said]]:

@@ -20,6 +20,7 @@ from sorvek.core.workout.prose.words import Kind, ordinal
 # “3 more minutes” extend the clock.
 MORE = {"more", "extra", "additional", "further"}
 
+PASSED = (["have", "passed"], ["have", "elapsed"], ["are", "over"], ["are", "up"], ["are", "gone"])
 CHANGING = (["to", "change"], ["to", "rotate"], ["for", "transition"])
 LEAST_EXTENSION_S = 30.0
 LEAST_CLIMB = 5  # “1 – 20” with a dash is a ladder, “1 – 2” is none
@@ -111,9 +112,9 @@ def span_at(row: WordRow, at: int) -> Span | None:
 
 def _role(row: WordRow, lo: int, hi: int) -> str:
     """Return the cue a time belongs to: one right beside it, else the nearest before it."""
-    before = row.token(lo - 1)
-    if before is not None and before.cue("cap", "rest"):
-        return before.name
+    beside = row.token(lo - 1)
+    if beside is not None and beside.cue("cap", "rest"):
+        return beside.name
     if any(token.low in MORE for token in row.tokens[lo:hi]):
         return "extend"
     if row.token(hi) is not None and row.tokens[hi].mark("'’′"):
@@ -128,6 +129,9 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
         return "rest"
     if [token.low for token in row.tokens[hi : hi + 2]] in CHANGING:
         return "rest"  # “1 minute to change”
+    before = {word for token in row.tokens[:lo] for word in token.low.split()}
+    if [token.low for token in row.tokens[hi : hi + 2]] in PASSED and {"ends", "stops"} & before:
+        return "cap"  # “the workout ends when 15 minutes have passed”
     return _role_behind(row, lo, hi) or _role_before(row, lo)
 
 

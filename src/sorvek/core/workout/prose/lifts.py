@@ -187,9 +187,14 @@ def find_lifts(draft: Draft) -> None:
 def _until_work_s(draft: Draft, said: Said, seconds: float) -> float:
     """Return the rest between a first lift and the work by the clock: “0:00–6:00 max thruster, 8:00–18:00 …”."""
     ends = [found.to_s for found in said.of(p.Range)] or [seconds]
-    begins = [found.from_s for other in draft.said if other.has(p.WorkLine) for found in other.of(p.Range)]
-    later = [from_s for from_s in begins if ends and from_s > ends[0]]
+    later = [from_s for from_s in _work_begins(draft) if from_s > ends[0]]
     return min(later) - ends[0] if later else 0.0
+
+
+def _work_begins(draft: Draft) -> list[float]:
+    """Return where on the clock stretches of work begin."""
+    working = (other for other in draft.said if other.has(p.WorkLine) or other.cue("amrap"))
+    return [found.from_s for other in working for found in other.of(p.Range)]
 
 
 def _opens_s(draft: Draft, said: Said) -> float:
@@ -302,8 +307,7 @@ def _comes_first(draft: Draft, said: Said) -> bool:
 
 def _until_work_begins(draft: Draft, said: Said) -> bool:
     """Return whether a lift has the clock up to where the work begins: “0:00–5:00 max clean, 5:00–10:00 AMRAP”."""
-    ends = [found.to_s for found in said.of(p.Range)]
-    begins = [found.from_s for other in draft.said if other.has(p.WorkLine) for found in other.of(p.Range)]
+    ends, begins = [found.to_s for found in said.of(p.Range)], _work_begins(draft)
     return bool(ends) and bool(begins) and min(begins) >= ends[0]
 
 
@@ -372,6 +376,8 @@ def _limit(draft: Draft, said_of: Sequence[Said]) -> None:
 
 def _tries(said: Said) -> tuple[int, list[Token]] | None:
     tokens = said.sentence.tokens
+    if "between" in said.low() and any(token.kind is Kind.CLOCK for token in tokens):
+        return None  # “one attempt between Thursday 12:00 and Monday 18:00” is one at the workout
     for at, token in enumerate(tokens):
         behind = next((i for i in range(at + 1, min(at + 4, len(tokens))) if tokens[i].low in TRIES), None)
         counted = behind is not None and tokens[behind].low == "lifts"

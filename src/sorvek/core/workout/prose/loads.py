@@ -156,7 +156,7 @@ class Sized:
         own = self.found.get(id(item), ())
         for said, load in self.apart:
             label = label_before(said, load)
-            named = any(n in self.library.movements and means(n, item.work.movement) for n in load.nouns)
+            named = any(self._names(n, item.work.movement) for n in load.nouns)
             named = named or self._gear(item) in load.nouns
             named = named or (not load.nouns and self._only_one(item, load.sizes.amounts[0]))
             amounts = fitting(load.sizes, self.library.movements[item.work.movement])
@@ -167,6 +167,11 @@ class Sized:
                 self.found[id(item)] = (*self.found[id(item)], *told)
                 self.taken.add(id(load))
                 item.tokens += said.tokens(load)
+
+    def _names(self, noun: str, movement: str) -> bool:
+        """Return whether a word of loads names a movement, and no other of the work by its whole name."""
+        others = {item.work.movement for item in self.items if item.work} - {movement}
+        return noun in self.library.movements and noun not in others and means(noun, movement)
 
     def _only_one(self, item: Node, told: Quantity) -> bool:
         """Return whether a level's load can only be for this line: no other load of the work is like it."""
@@ -347,7 +352,7 @@ class Sized:
             if movement.size is SizeKind.LOAD:
                 nouns -= {"box", "target"}
             named_here = {n for n in nouns if n in self.library.movements}
-            mine = {n for n in named_here if means(n, item.work.movement)}
+            mine = {n for n in named_here if self._names(n, item.work.movement)}
             fits = bool(mine) or bool(implements & nouns)
             alone = not nouns and self._only(movement.size)
             if (fits or alone) and (mine or implements & nouns or not named_here):
@@ -356,6 +361,8 @@ class Sized:
                     if gear.startswith("two") and _one_of_them(said, load):
                         self.single.add(id(item))
                     label = label_before(said, load)
+                    both = len(amounts) == 2 and amounts[0].unit == amounts[1].unit and not amounts[0].division
+                    label = "" if both and label in ("men", "women") else label  # “…, the box is 60 and 50 cm”
                     named += [_labelled(a, label) for a in amounts]
                     self.taken.add(id(load))
                     row = row or load.sizes.row

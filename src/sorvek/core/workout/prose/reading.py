@@ -1,6 +1,6 @@
 """An announcement as it is published, read into notation; every word of it is accounted for."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -15,7 +15,7 @@ from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft
 from sorvek.core.workout.prose.by_level import join_levels, open_levels
 from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
-from sorvek.core.workout.prose.by_sex import join_sexes
+from sorvek.core.workout.prose.by_sex import counts_in_order, join_sexes
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.columns import read_columns
 from sorvek.core.workout.prose.doubts import (
@@ -57,12 +57,14 @@ from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find
 from sorvek.core.workout.prose.restarts import start_again
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
-from sorvek.core.workout.prose.starts import read_starts
+from sorvek.core.workout.prose.starts import join_lone_ranges, read_starts
 from sorvek.core.workout.prose.stations import count_each, split_stations, unnumber_stations
 from sorvek.core.workout.prose.tables import loads_of, tables_in
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
 from sorvek.core.workout.prose.windows import fold_windows
 from sorvek.core.workout.prose.words import Kind, Token, tokenize
+
+Step = Callable[[Draft], None]
 
 
 class Fate(StrEnum):
@@ -114,6 +116,41 @@ class _Written:
     origin: list[list[Token]]
 
 
+# What several divisions do becomes one version, before anything is built.
+VERSIONS: tuple[Step, ...] = (take_title, join_levels, open_levels, join_sexes, counts_in_order)
+# Blocks that are built are folded, loads and tie-breaks find their places.
+FOLDS: tuple[Step, ...] = (
+    find_lifts,
+    spread_loads,
+    beside_each,
+    before_the_first,
+    between_rounds,
+    interleave_series,
+    fold_windows,
+    fold_rungs,
+    drop_named_rungs,
+    start_again,
+    climb_back,
+    cap_rounds,
+    place_tiebreaks,
+    take_one_dumbbell,
+)
+# What is read and fits nowhere, what is passed over and what no line holds is asked about.
+DOUBTS: tuple[Step, ...] = (
+    settle_others,
+    doubt_scaled,
+    doubt_score,
+    doubt_order,
+    doubt_unread,
+    doubt_lost,
+    doubt_missing,
+    doubt_times,
+    doubt_numbers,
+    doubt_rounds,
+    doubt_choices,
+)
+
+
 def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said]:
     """Yield the sentences of a text in order; the rows of a table are sentences that say loads."""
     lines = lines_of(tokens, text)
@@ -132,6 +169,7 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
 def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
     """Find how the work is bounded; return the sentences of a rising bar, and the parts with a time each."""
     read_columns(draft)
+    join_lone_ranges(draft)
     read_starts(draft)
     unnumber_stations(draft)
     split_stations(draft)
@@ -152,10 +190,8 @@ def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
 def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
     """Return what an announcement says, its blocks in order, what is doubtful among them."""
     draft = Draft(list(_said(tokens, text, library)), library, Builder(library))
-    take_title(draft)
-    join_levels(draft)
-    open_levels(draft)
-    join_sexes(draft)
+    for step in VERSIONS:
+        step(draft)
     rising, parts = _bounds(draft)
     draft.builder.amrap = draft.facts.form is w.Form.AMRAP
     draft.builder.windowed = draft.facts.form is w.Form.WINDOWS
@@ -178,37 +214,9 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
         close_parts(draft, parts)
     else:
         draft.builder.part()
-    find_lifts(draft)
-    spread_loads(draft)
-    beside_each(draft)
-    before_the_first(draft)
-    between_rounds(draft)
-    interleave_series(draft)
-    fold_windows(draft)
-    fold_rungs(draft)
-    drop_named_rungs(draft)
-    start_again(draft)
-    climb_back(draft)
-    cap_rounds(draft)
-    place_tiebreaks(draft)
-    take_one_dumbbell(draft)
-    _doubt(draft)
+    for step in (*FOLDS, *DOUBTS):
+        step(draft)
     return draft
-
-
-def _doubt(draft: Draft) -> None:
-    """Ask about what is read and fits nowhere, what is passed over and what no line holds."""
-    settle_others(draft)
-    doubt_scaled(draft)
-    doubt_score(draft)
-    doubt_order(draft)
-    doubt_unread(draft)
-    doubt_lost(draft)
-    doubt_missing(draft)
-    doubt_times(draft)
-    doubt_numbers(draft)
-    doubt_rounds(draft)
-    doubt_choices(draft)
 
 
 def _written(draft: Draft) -> _Written:

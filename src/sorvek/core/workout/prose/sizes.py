@@ -158,6 +158,7 @@ class _Run:
         self.outside = ""  # what it was before a bracket
         self.measured: set[str] = set()  # dimensions that division has a number of already
         self.pair = False
+        self.given = False  # a bracket says who the last number is for
 
     def take(self, index: int, works: Set[int]) -> int:
         """Read what stands at a token; return where the run goes on, 0 if it is over."""
@@ -180,9 +181,8 @@ class _Run:
             return self._hands(index, token)
         if token.mark("(["):
             self.outside = self.division
-        if token.mark(")]") and self.measured and self.division != self.outside:
-            # What a bracket says of a division ends with it: “9 kg (women 6 kg), kettlebell 24 kg”.
-            self.division, self.measured = "", set()
+        if token.mark(")]"):
+            self._close()
         if token.low in ("use", "uses") and self.amounts and self.tokens[index - 1].low == "and":
             return 0  # “clean 61 kg and use a 9-kg ball”
         target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
@@ -193,8 +193,18 @@ class _Run:
         joint = joint or (short and not behind[0].text[:1].isupper())
         return index + 1 if joint else 0
 
+    def _close(self) -> None:
+        """End with a bracket what it says of a division: “9 kg (women 6 kg), kettlebell 24 kg”."""
+        self.given = False
+        if self.measured and self.division != self.outside:
+            self.division, self.measured = "", set()
+
     def _label(self, index: int, name: str, used: int) -> int:
         name = self._of_the_level(name, index + used)
+        if self.given and self.tokens[index - 1].low in ("and", "&", ",", "/"):
+            self.amounts.append(replace(self.amounts[-1], division=name))  # “60 cm (men and masters men)”
+            self.end = index + used
+            return self.end
         if row := _labels_in_a_row(self.tokens, index, self.amounts):
             names, self.end = row
             last = self.amounts[-len(names) :]
@@ -205,6 +215,7 @@ class _Run:
             _give(self.amounts, name)
             self._give_both(name)
             self.division, self.end = "", index + used
+            self.given = self.tokens[index - 1].mark("([")
         else:
             beside = self.division and not self.measured and self.tokens[index - 1].low in ("and", "&", ",")
             self.also = [*self.also, self.division] if beside and _level_only(self.division) else []

@@ -1,6 +1,7 @@
 """Work that begins by the clock, a line for every start: “0:00: 30 burpees”, “4:00: 25 burpees”."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 from sorvek.core.workout.prose import phrases as p
@@ -11,6 +12,19 @@ from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Kind
 
 LEAST_STARTS = 2
+
+
+def join_lone_ranges(draft: Draft) -> None:
+    """Give a stretch of the clock on a line of its own to the line below: “7:00 - 15:00”, “AMRAP of”."""
+    mixed = any(said.cue("for_time") for said in draft.said)  # parts for time have no words yet
+    for said, behind in pairwise(draft.said) if not mixed else ():
+        ranges = said.of(p.Range)
+        alone = len(ranges) == 1 and all(t.kind in (Kind.CLOCK, Kind.MARK) for t in said.sentence.tokens)
+        if alone and said is not draft.title and not behind.has(p.Range):
+            if behind.has(p.WorkLine, p.Lift) or behind.cue("amrap", "for_time", "rest"):
+                behind.phrases = [replace(ranges[0], lo=0, hi=0), *behind.phrases]
+            draft.facts.used += said.sentence.tokens
+            said.phrases, said.used = [], True
 
 
 def read_starts(draft: Draft) -> None:

@@ -150,11 +150,20 @@ def _take_rotation(said: Said) -> None:
 def _timed_starts(said: Said, spans: list[p.Span], works: list[p.WorkLine]) -> list[int]:
     """Return where the stations of a list begin that each have their time, and the rest behind them."""
     rests = [span for span in said.of(p.Span) if span.role == "rest"]
-    ends = [span.lo for span in [*spans[1:], *rests]][: len(works)]
+    times = sorted([*spans, *rests], key=lambda span: span.lo)
+    ends = [*(span.lo for span in times[1:]), len(said.sentence.tokens)]
+    end_of = {id(span): end for span, end in zip(times, ends, strict=True)} if times else {}
     paired = len(spans) == len(works) and all(a.hi <= b.lo for a, b in zip(spans, works, strict=True))
-    in_turn = paired and all(work.hi <= end for work, end in zip(works, ends, strict=False))
-    alike = len({span.seconds for span in spans}) == 1 and len(rests) <= 1
-    return [span.lo for span in [*spans, *rests]] if in_turn and alike else []
+    in_turn = paired and all(work.hi <= end_of[id(span)] for span, work in zip(spans, works, strict=True))
+    alike = len({span.seconds for span in spans}) == 1 and len({span.seconds for span in rests}) <= 1
+    return [_start_of(said, span) for span in times] if in_turn and alike else []
+
+
+def _start_of(said: Said, span: p.Span) -> int:
+    """Return where a time begins with the word for a rest before it: “rest for 1 minute”."""
+    near = range(span.lo - 1, max(-1, span.lo - MOST_BEHIND), -1)
+    resting = (at for at in near if said.sentence.tokens[at].cue("rest"))
+    return next(resting, span.lo) if span.role == "rest" else span.lo
 
 
 def count_each(draft: Draft) -> None:
