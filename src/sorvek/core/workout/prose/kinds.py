@@ -9,10 +9,12 @@ from sorvek.core.workout.prose.bounding import MOST
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Kind, ordinal, vocabulary
+from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
 
 WORKING = (Section.WORK, Section.CAP)
 SHORT = 8
+# What an announcement is called before its number, and where the mark behind that stands: “EVENT 3 – …”.
+NUMBERED, NUMBERED_TO = {"event", "workout", "wod", "test", "qualifier", "week"}, 2
 LONGEST_TITLE = 9
 SHORT_FORM = 4  # a line of no more words that names a form is no title
 MOST_PART = 10  # no announcement has so many parts; “Couplet 18” is a title
@@ -39,7 +41,9 @@ def take_title(draft: Draft) -> None:
     if said is None:
         return
     sentence = said.sentence
-    named = not any(work.counts for work in said.of(p.WorkLine)) and _worked_later(draft, said)
+    works = said.of(p.WorkLine)
+    numbered = len(works) == 1 and _numbers_it(sentence.tokens, works[0])  # “EVENT 3 – SNATCH LADDER”
+    named = numbered or (not any(work.counts for work in works) and _worked_later(draft, said))
     forms = ("amrap", "for_time", "for_reps", "emom", "cap")
     last = sentence.tokens[-1]
     headed = sentence.words + len(sentence.lead) > SHORT_FORM and not (
@@ -66,6 +70,16 @@ def take_title(draft: Draft) -> None:
     if plain and alone and sentence.words <= LONGEST_TITLE and not (bounding or part or lifting or addressed):
         draft.title = said
         said.used = True
+        said.phrases = [] if numbered else said.phrases
+
+
+def _numbers_it(tokens: Sequence[Token], work: p.WorkLine) -> bool:
+    """Return whether the count of work in a first line is the number of the event."""
+    head = tokens[: work.hi]
+    number = next((i for i, token in enumerate(head) if token.kind is Kind.NUMBER), 0)
+    if number != 1 or work.counts != (int(head[1].number),) or len(head) <= NUMBERED_TO:
+        return False
+    return head[0].low in NUMBERED and head[NUMBERED_TO].mark("–—-:")
 
 
 def point_at_nothing(draft: Draft) -> None:

@@ -133,7 +133,9 @@ class Sized:
         return tuple(a for a in work.sizes.amounts if a.unit in ("kg", "lb"))
 
     def _in_order(self, names: Sequence[str]) -> None:
-        """Give numbers in a row the divisions that the announcement names in a row."""
+        """Give numbers in a row the divisions that are named in a row; a level has men's and women's."""
+        if names and not any({"men", "women"} & set(name.split()) for name in names):
+            self._in_order([sexed(name, sex) for name in names for sex in ("men", "women")])
         for key, amounts in self.found.items():
             if len(names) == len(amounts) and not any(a.division for a in amounts):
                 self.found[key] = tuple(replace(a, division=n) for a, n in zip(amounts, names, strict=True))

@@ -8,6 +8,7 @@ from sorvek.core.workout.prose.bounding import MOST, Bounding, ask, ranged, set_
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.phrases import TURNING
 
 
 def amrap(
@@ -85,6 +86,7 @@ def repeated(told: Bounding) -> tuple[Said, p.Span] | None:
         if (behind and behind[0].low == "ladder") or (headed and not said.has(p.WorkLine, p.Lift)):
             return said, span  # “10-minute ladder”, “Ascending ladder: 8 minutes”
         again = said.cue("repeat") or "ladder" in said.low() or said.sentence.tokens[0].low == "rounds"
+        again = again or bool(TURNING & said.low())  # “for twenty minutes you alternate between …”
         before = [token.low for token in said.sentence.tokens[max(0, span.lo - 2) : span.lo]]
         if again and (before[-1:] == ["for"] or {"until", "till"} & set(before)):
             return said, span

@@ -8,6 +8,7 @@ from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose.sizes import IMPLEMENTS, Sizes
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
+TURNING = {"alternate", "alternates", "alternating", "switch", "switches", "switching"}
 POINTING = {"first", "second", "set of", "sets of", "every", "from"}
 ELLIPSES = {"…", "..."}
 
@@ -258,6 +259,8 @@ class WordRow:
         opening = len(before) < 2 or before[-2].mark(":,;–—-")
         if before[-1].low == "first" and opening and any(token.cue("then") for token in self.tokens[at:]):
             return False  # “10 minutes: first 50 double-unders, then …”
+        if before[-1].low == "between" and len(before) > 1 and before[-2].low in TURNING:
+            return False  # “you alternate between 15 calories and 9 burpees”
         begun = before[-1].low == "at" and len(before) > 1 and before[-2].low.startswith(("begin", "start"))
         if before[-1].low == "sets of" and whole(self.token(at - 2)):
             return False  # “5 sets of 12 wall balls”

@@ -256,7 +256,8 @@ def _no_label(raw: list[Token], at: int, index: int, said: str) -> bool:
     if behind is not None and behind.kind is Kind.NUMBER and behind.start == raw[index].end:
         unit = raw[index + 2] if index + 2 < len(raw) else None
         labels = unit is not None and (unit.low in UNITS or unit.mark("/|"))  # “W1” is a name, “W40kg” a load
-    return numbered or not (labels or (before is not None and before.mark("/(|")))
+    loaded = before is not None and before.low in ("kg", "lb", "lbs", "cm")  # “60 kg M / 42.5 kg F”
+    return numbered or not (labels or loaded or (before is not None and before.mark("/(|")))
 
 
 def _number_words(tokens: list[Token]) -> list[Token]:
