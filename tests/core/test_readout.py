@@ -40,6 +40,14 @@ def test_open_work_is_counted_a_round():
     assert [end.reps for end in found.rounds[:3]] == [27, 54, 81]
 
 
+def test_what_a_division_does_instead_is_told_beside_what_all_do():
+    text = "divisions men/women/scaled\namrap 9:00\n10/10/8 toes-to-bar | scaled: knee raise\n12/9/9 cal row"
+    hanging, rowing = readout(text).totals
+    assert hanging.instead == ("", "", "8 hanging knee raises")
+    assert rowing.instead == ("", "9 cal", "9 cal")
+    assert readout("Breakwater").totals[1].instead == ("", "")
+
+
 def test_a_chipper_is_read_by_movement():
     assert [end.label for end in readout("Long Pier").rounds][:2] == ["row", "wall balls"]
 

@@ -55,7 +55,10 @@ def readout_data(readout: Readout) -> dict[str, object]:
         "traps": list(readout.traps),
         "bulk": readout.bulk,
         "rounds": [{"label": e.label, "reps": e.reps, "tiebreak": e.tiebreak} for e in readout.rounds],
-        "movements": [{"label": t.label, "reps": t.reps, "sizes": list(t.sizes)} for t in readout.totals],
+        "movements": [
+            {"label": t.label, "reps": t.reps, "sizes": list(t.sizes), "instead": list(t.instead)}
+            for t in readout.totals
+        ],
         "taxes": {name: round(value, 3) for name, value in readout.taxes},
     }
 

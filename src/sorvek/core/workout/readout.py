@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from sorvek.core.constants import RESOURCES
 from sorvek.core.quantities import clock
-from sorvek.core.workout.course import NO_LIMIT_S, Course, size_words, unroll
+from sorvek.core.workout.course import NO_LIMIT_S, Course, Segment, size_words, unroll
 from sorvek.core.workout.movements import Library, Movement
 from sorvek.core.workout.notation import parse_workout
 from sorvek.core.workout.notation_print import form_text, workout_text
@@ -30,7 +30,10 @@ class RoundEnd:
 
 @dataclass(frozen=True, slots=True)
 class SlotTotal:
-    """A movement with its reps over the workout (in one round of an AMRAP) and its size in every division."""
+    """A movement with its reps over the workout (in one round of an AMRAP) and its size in every division.
+
+    `instead` says for every division what it does other than `reps` of `movement`, empty where it does the same.
+    """
 
     label: str
     movement: Movement
@@ -38,6 +41,7 @@ class SlotTotal:
     unit: str
     share_frac: float
     sizes: tuple[str, ...]
+    instead: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,18 +97,35 @@ def _round_ends(course: Course, work_s: float) -> tuple[RoundEnd, ...]:
     return tuple(ends)
 
 
-def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
+def _counted(course: Course) -> list[Segment]:
+    """Return the visits that are added up: those of the first round of every part of open work, else all."""
     firsts = {segment.part: segment.round for segment in reversed(course.segments)}
     once = course.open_ended and course.workout.form is not Form.WINDOWS
-    counted = [s for s in course.segments if s.endless or not once or s.round == firsts[s.part]]
+    return [s for s in course.segments if s.endless or not once or s.round == firsts[s.part]]
+
+
+def _reps(course: Course) -> list[int]:
+    counted = _counted(course)
+    return [sum(0 if s.endless else s.reps for s in counted if s.slot == i) for i in range(len(course.slots))]
+
+
+def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
+    counted, reps = {segment.slot for segment in _counted(course)}, _reps(course)
     divisions = [unroll(workout, name) for name in workout.divisions]
-    reps = [sum(0 if s.endless else s.reps for s in counted if s.slot == i) for i in range(len(course.slots))]
+    theirs = [_reps(other) for other in divisions]
     work = [course.slots[i].usual_s(max(1, n)) for i, n in enumerate(reps)]
     rows = []
     for i, slot in enumerate(course.slots):
         sizes = tuple(size_words([other.slots[i]]) for other in divisions)
-        if any(s.slot == i for s in counted):
-            rows.append(SlotTotal(slot.label, slot.movement, reps[i], slot.unit, work[i] / sum(work), sizes))
+        instead = tuple(
+            f"{n[i]} {other.slots[i].movement.plural}"
+            if other.slots[i].movement.name != slot.movement.name
+            else ("" if n[i] == reps[i] else f"{n[i]} {slot.unit}".strip())
+            for other, n in zip(divisions, theirs, strict=True)
+        )
+        if i in counted:
+            share = work[i] / sum(work)
+            rows.append(SlotTotal(slot.label, slot.movement, reps[i], slot.unit, share, sizes, instead))
     return tuple(rows)
 
 
