@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import replace
+from itertools import pairwise
 
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose.counts import (
@@ -145,7 +146,8 @@ def _told_time(row: WordRow, at: int) -> Span | None:
     ends = row.lead(at) in ("until", "till") and ahead is not None and whole(ahead)
     if token.unit("min") and ends and ahead is not None:
         return Span(at, at + 2, 60.0 * ahead.number, "cap")  # “until minute 12”
-    alone = token.cue("rest") and len(row.tokens) == 2
+    minuted = any(a.cue("amrap") and b.kind is Kind.NUMBER for a, b in pairwise(row.tokens))  # “AMRAP 4 – rest 2”
+    alone = token.cue("rest") and (len(row.tokens) == 2 or minuted)
     place = skip(row.tokens, at + 1, {"of", "in", "at", "is"}, ":=")
     if (token.cue("amrap", "cap", "emom") or alone) and (place := minutes_at(row, place)):
         return Span(at, place + 1, 60.0 * row.tokens[place].number, token.name)
@@ -203,7 +205,22 @@ def chunk(sentence: Sentence, library: Library, machine: str = "", minutes: bool
     if row.capping and len(tokens) == 1 and whole(tokens[0]):
         return [Span(0, 1, 60.0 * tokens[0].number, "cap")]  # “Cap: 20”
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
-    return _of_the_step(row, _by_sex(row, _of_each(row, list(_elided(row, _phrases(row))))))
+    phrases = _without_heads(row, list(_elided(row, _phrases(row))))
+    return _of_the_step(row, _by_sex(row, _of_each(row, phrases)))
+
+
+def _without_heads(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
+    """Leave out a machine that only stands before its own count: “Row, 20 calories”."""
+    kept: list[Phrase] = []
+    for phrase in phrases:
+        head = kept[-1] if kept else None
+        if isinstance(head, WorkLine) and isinstance(phrase, WorkLine) and head.movement == phrase.movement:
+            beside = all(token.kind is Kind.MARK for token in row.tokens[head.hi : phrase.lo])
+            if beside and phrase.unit and not head.counts:
+                kept[-1] = replace(phrase, lo=head.lo)
+                continue
+        kept.append(phrase)
+    return kept
 
 
 def _elided(row: WordRow, phrases: Iterable[Phrase]) -> Iterator[Phrase]:

@@ -203,14 +203,17 @@ def by_minutes(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
 def _minute_lines(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
     """Take minutes told one by one with more of the same each time: “Minute 1: 1 burpee”, “Minute 2: 2 burpees”."""
     lines = [(said, said.of(p.WorkLine)) for said in _minutes(told)]
-    if len(lines) < 2 or any(len(works) != 1 or len(works[0].counts) != 1 for _, works in lines):
+    if len(lines) < 2 or any(not works or any(len(work.counts) != 1 for work in works) for _, works in lines):
         return False
-    counts = [works[0].counts[0] for _, works in lines]
-    steps, names = {b - a for a, b in pairwise(counts)}, {works[0].movement for _, works in lines}
-    if len(steps) != 1 or len(names) != 1 or min(steps) <= 0:
+    rows = [[work.counts[0] for work in works] for _, works in lines]
+    names = {tuple(work.movement for work in works) for _, works in lines}
+    if len(names) != 1 or any(said.has(p.Range) for said, _ in lines):
+        return False  # “Minute 0 to 3: …” are windows of three minutes
+    steps = {b - a for column in zip(*rows, strict=True) for a, b in pairwise(column)}
+    if len(steps) != 1 or len(set(rows[0])) != 1 or min(steps) <= 0:
         return False
     first, works = lines[0]
-    first.phrases = [works[0], p.Step(works[0].hi, works[0].hi, steps.pop())]
+    first.phrases = [*works, p.Step(works[-1].hi, works[-1].hi, steps.pop())]
     for said, _ in lines[1:]:
         draft.facts.used += said.sentence.tokens
         said.phrases, said.used = [], True

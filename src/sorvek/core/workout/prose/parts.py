@@ -53,6 +53,7 @@ def find_parts(draft: Draft) -> Parts:
     if capped := _capped(told):
         draft.facts.form = w.Form.FOR_TIME
         return capped
+    _one_rest_between(told)
     _reps_not_loads(told)
     _numbered_amraps(told)
     minutes = _own_minutes(told)
@@ -123,6 +124,15 @@ def _rest_by_the_clock(told: Sequence[Said]) -> None:
         for found in said.of(p.Range) if said.cue("rest") and not said.has(p.WorkLine, p.Span) else ():
             rest = p.Span(found.lo, found.hi, found.to_s - found.from_s, "rest")
             said.phrases = [rest if phrase is found else phrase for phrase in said.phrases]
+
+
+def _one_rest_between(told: Sequence[Said]) -> None:
+    """Keep one of several rests alike in a row of AMRAPs: “AMRAP 4 – rest 2 – AMRAP 4 – rest 2 – AMRAP 4”."""
+    for said in told:
+        rests = [span for span in said.of(p.Span) if span.role == "rest"]
+        several = sum(span.role == "amrap" for span in said.of(p.Span)) > 1 and len(rests) > 1
+        if several and len({span.seconds for span in rests}) == 1:
+            said.phrases = [phrase for phrase in said.phrases if phrase not in rests[1:]]
 
 
 def _bounded_otherwise(told: Sequence[Said]) -> bool:
