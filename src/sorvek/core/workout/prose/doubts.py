@@ -1,5 +1,6 @@
 """What is left when all is read: work, loads and times that went nowhere become doubts."""
 
+from collections.abc import Sequence
 from itertools import accumulate
 
 from sorvek.core.quantities import clock
@@ -62,6 +63,24 @@ def doubt_score(draft: Draft) -> None:
 def _partly_once(draft: Draft) -> bool:
     """Return whether some parts are done once and others as often as possible."""
     return len({node.block.once for node in draft.top() if isinstance(node.block, w.TimedPart)}) > 1
+
+
+def drop_totals(draft: Draft) -> None:
+    """Leave out a number that is the sum of all counts: “90 reps for time”, three times 30."""
+    total = _total(draft.top())
+    for node in list(draft.builder.body):
+        numbers = [token.number for token in node.tokens if token.kind is Kind.NUMBER]
+        reps = {"reps", "repetitions"} & {token.low for token in node.tokens}
+        if isinstance(node.block, w.Doubt) and reps and numbers == [total]:
+            draft.facts.used += node.tokens
+            draft.builder.body.remove(node)
+
+
+def _total(nodes: Sequence[Node]) -> int:
+    """Return the reps of lines with counts of their own, rounds multiplied."""
+    total = sum(node.work.counts[0] for node in nodes if node.work and node.work.counts)
+    inside = ((node.block.count if isinstance(node.block, w.Rounds) else 1, node.inner) for node in nodes)
+    return total + sum(times * _total(inner) for times, inner in inside)
 
 
 def doubt_order(draft: Draft) -> None:

@@ -41,6 +41,20 @@ def mark_lift_ends(draft: Draft) -> None:
             other.phrases = marked
 
 
+def read_lift_starts(draft: Draft) -> None:
+    """Give a lift the clock told on the line above it: “Starts at 8:00”, “4 minutes to find a 1RM”."""
+    spans_of = [(said, span) for said in draft.said for span in said.of(p.Span)]
+    capped = any(span.role == "cap" or said.sentence.section is Section.CAP for said, span in spans_of)
+    for head, said in pairwise(draft.said) if capped else ():  # without a cap that clock ends the work before
+        clocks = [b.number for a, b in pairwise(head.sentence.tokens) if a.low == "at" and b.kind is Kind.CLOCK]
+        spans = [span for span in said.of(p.Span) if span.role in ("", "within")]
+        if len(clocks) == len(spans) == 1 and STARTS & head.low() and said.has(p.Lift) and not head.has(p.WorkLine):
+            clocked = p.Range(spans[0].lo, spans[0].hi, clocks[0], clocks[0] + spans[0].seconds)
+            said.phrases = [clocked if phrase is spans[0] else phrase for phrase in said.phrases]
+            draft.facts.used += head.sentence.tokens
+            head.phrases, head.used = [], True
+
+
 def read_split_lifts(draft: Draft) -> None:
     """Read a lift whose movement stands on the next line: “For max load (6 min):”, “Clean & jerk”."""
     for head, said in pairwise(draft.said):

@@ -9,6 +9,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.phrases import TURNING
+from sorvek.core.workout.prose.restarts import begins_again
 
 
 def amrap(
@@ -63,8 +64,8 @@ def amrap(
 
 def over_again(told: Bounding) -> tuple[Said, p.Span] | None:
     """Return the time of work that begins again when it is done: “if you finish before the cap, start again”."""
-    again = any(said.cue("repeat") and said.cue("if") for said in told.usable)
-    spans = [pair for pair in told.spans if pair[1].role in ("cap", "within", "amrap", "")]
+    again = any(said.cue("if") and (said.cue("repeat") or begins_again(said)) for said in told.usable)
+    spans = [pair for pair in told.spans if pair[1].role in ("cap", "within", "amrap", "", "before")]
     return spans[0] if again and spans else None
 
 

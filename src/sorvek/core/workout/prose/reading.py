@@ -29,6 +29,7 @@ from sorvek.core.workout.prose.doubts import (
     doubt_score,
     doubt_times,
     doubt_unread,
+    drop_totals,
 )
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, origins, words_of
 from sorvek.core.workout.prose.kinds import (
@@ -47,6 +48,7 @@ from sorvek.core.workout.prose.lifts import (
     mark_lift_ends,
     read_attempts,
     read_complex,
+    read_lift_starts,
     read_split_lifts,
     read_timed_lifts,
 )
@@ -138,6 +140,7 @@ FOLDS: tuple[Step, ...] = (
 # What is read and fits nowhere, what is passed over and what no line holds is asked about.
 DOUBTS: tuple[Step, ...] = (
     settle_others,
+    drop_totals,
     doubt_scaled,
     doubt_score,
     doubt_order,
@@ -177,6 +180,7 @@ def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
     point_at_nothing(draft)
     rising = find_rising(draft)
     read_split_lifts(draft)
+    read_lift_starts(draft)
     read_complex(draft)
     read_attempts(draft)
     lifting = bool(rising) or read_timed_lifts(draft)

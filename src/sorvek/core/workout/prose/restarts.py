@@ -11,7 +11,7 @@ AGAIN = ("start again", "start over", "starts again", "starts over", "begin agai
 
 def start_again(draft: Draft) -> None:
     """Read counts that are listed and begin again as a series; without a word of it they go on rising."""
-    said = next((other for other in draft.said if _again(other)), None)
+    said = next((other for other in draft.said if begins_again(other)), None)
     listed = {series.counts for other in draft.said for series in other.of(p.RepCounts) if not series.open}
     for node in draft.builder.body if said is not None else ():
         block = node.block
@@ -22,7 +22,8 @@ def start_again(draft: Draft) -> None:
             said.used = True
 
 
-def _again(said: Said) -> bool:
+def begins_again(said: Said) -> bool:
+    """Return whether a sentence says that what was done begins again, and names no counted work."""
     text = said.text().lower()
     counted = any(work.counts for work in said.of(p.WorkLine))
     return said.sentence.section not in SILENT and not counted and any(words in text for words in AGAIN)

@@ -9,6 +9,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Node, means, words_of
 from sorvek.core.workout.prose.words import Kind, Token
 
+MOST_TIMES = 9  # what the notation has for times a rung
 # Words that may stand beside the counts of the next rung: “then 10 + 10 in the next”.
 FILLERS = {
     "after",
@@ -227,7 +228,7 @@ def _fold(draft: Draft, lines: Sequence[Node], rungs: Sequence[Sequence[Node]], 
         builder.body[at : at + len(lines)] = [Node(tokens, block, inner=list(lines[:size]))]
     else:
         for node in lines:
-            node.rising = False
+            node.rising, node.times = False, 1
         if step is not None:
             doubt_steps(draft)
         elif builder.etc and len(rungs) > 1:
@@ -298,11 +299,16 @@ def folded(groups: Sequence[Sequence[Node]], more: int = 0) -> w.Ladder | None:
         if any([y - x for x, y in zip(a, b, strict=True)] != steps for a, b in pairwise(counts)):
             return None
     risers = [(count, step) for count, step in zip(counts[0], steps, strict=True) if step]
-    if not risers or len(set(risers)) > 1 or risers[0][1] < 0:
+    if not risers:
         return None
-    for item, step in zip(first, steps, strict=True):
-        item.rising = bool(step)
-    return w.Ladder(risers[0][0], risers[0][1], (), ())
+    base, rise = min(risers)
+    times = [count / base for count, _ in risers]
+    alike = all(count * rise == step * base for count, step in risers)  # each rises as much in its own measure
+    if rise < 0 or not alike or any(n % 1 or n > MOST_TIMES for n in times):
+        return None
+    for item, count, step in zip(first, counts[0], steps, strict=True):
+        item.rising, item.times = bool(step), count // base if step else 1
+    return w.Ladder(base, rise, (), ())
 
 
 def other_sizes(rows: Sequence[Sequence[Node]]) -> bool:
@@ -332,7 +338,7 @@ def _several(rungs: Sequence[Sequence[Node]], step: p.Step | None) -> list[Node]
         return []
     found: list[Node] = []
     for at, (node, rise) in enumerate(zip(rungs[0], steps, strict=True)):
-        node.rising = bool(rise)
+        node.rising, node.times = bool(rise), 1
         told = [token for rung in rungs[1:] for token in rung[at].tokens]
         ladder = Node(told, w.Ladder(rows[0][at], rise, (), ()), inner=[node])
         node.tokens += [] if rise else told

@@ -159,7 +159,7 @@ def _value(text: str) -> float:
 
 def tokenize(text: str, library: Library) -> list[Token]:
     """Return the tokens of a text in order; every character but spaces is in one of them."""
-    raw = [token for token in _scan(text) if not _emphasis(token, text)]
+    raw = _one_armed([token for token in _scan(text) if not _emphasis(token, text)])
     found: list[Token] = []
     at = 0
     while at < len(raw):
@@ -167,6 +167,19 @@ def tokenize(text: str, library: Library) -> list[Token]:
         found.append(token)
         at += used
     return _units(_number_words(found))
+
+
+def _one_armed(raw: list[Token]) -> list[Token]:
+    """Read “1-arm” as a word: it is no count."""
+    found: list[Token] = []
+    for token in raw:
+        before = found[-2:]
+        hand = token.low in ("arm", "armed", "arms") and len(before) == 2 and before[1].mark("-‑")
+        if hand and before[0].text == "1":
+            found[-2:] = [Token(Kind.WORD, "single-arm", before[0].start, token.end)]
+        else:
+            found.append(token)
+    return found
 
 
 def _emphasis(token: Token, text: str) -> bool:
