@@ -116,8 +116,10 @@ def _on_other_days(mine: Briefing, best: Briefing) -> str:
     lost = a.value - b.value if a.finished else b.value - a.value
     if 2 * lost > abs(days.value - other.value):
         return ""
-    unit = "s slower" if a.finished else "reps fewer"
-    return f"on days that go less well; as planned {f'{lost:.0f} {unit}' if lost >= 1 else 'nothing is lost'}"
+    if lost < 1:
+        return "on days that go less well; as planned nothing is lost"
+    unit = "s slower" if a.finished else "rep fewer" if round(lost) == 1 else "reps fewer"
+    return f"on days that go less well; as planned {lost:.0f} {unit}"
 
 
 def _breaks_more(mine: Briefing, best: Briefing) -> str:
