@@ -15,6 +15,7 @@ from sorvek.core.workout.prose.phrases import (
     skip,
     whole,
 )
+from sorvek.core.workout.prose.sizes import age_groups
 from sorvek.core.workout.prose.words import Kind, ordinal
 
 # “3 more minutes” extend the clock.
@@ -184,7 +185,7 @@ def minutes_at(row: WordRow, at: int) -> int:
 
 def series_at(row: WordRow, at: int) -> RepCounts | None:
     """Read “21-15-9”, “24, 18 and 12 reps”, “10 to 1”, “1 up to 8 and back to 1”, “2-4-6-8-…”."""
-    if not whole(row.tokens[at]) or _ages(row, at):
+    if not whole(row.tokens[at]) or _ages(row, at) or (at == 0 and age_groups(row.tokens, at)[0]):
         return None
     return _climb(row, at) or _listed(row, at)
 

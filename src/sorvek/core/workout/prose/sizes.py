@@ -111,6 +111,20 @@ def _told_age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
     return f"{level} {found[0]}", first + found[1]
 
 
+def age_groups(tokens: Sequence[Token], at: int) -> tuple[list[str], int]:
+    """Return the divisions of age groups that head a line, “35-39, 40-44, 45-49:”, and where the colon stands."""
+    names: list[str] = []
+    while found := _age(tokens, at):
+        level = "masters" if tokens[at].number >= LEAST_MASTERS else "teens"
+        names.append(f"{level} {found[0]}")
+        at += found[1]
+        if not tokens[at : at + 1] or not (tokens[at].mark(",/&") or tokens[at].low == "and"):
+            break
+        at += 1
+    colon = len(names) > 1 and bool(tokens[at : at + 1]) and tokens[at].mark(":")
+    return (names, at) if colon else ([], at)
+
+
 def _goes_on(tokens: Sequence[Token], at: int) -> bool:
     return at < len(tokens) and tokens[at].cue("level", "men", "women")
 
@@ -163,6 +177,9 @@ class _Run:
     def take(self, index: int, works: Set[int]) -> int:
         """Read what stands at a token; return where the run goes on, 0 if it is over."""
         token = self.tokens[index]
+        if index == 0 and (groups := age_groups(self.tokens, index))[0]:
+            (self.division, *self.also), colon = groups
+            return colon
         name, used = division_at(self.tokens, index)
         if used:
             return self._label(index, name, used)
@@ -179,10 +196,7 @@ class _Run:
             return self._noun(index, token)
         if token.cue("each_hand", "each_round") and token.low in EACH_HAND:
             return self._hands(index, token)
-        if token.mark("(["):
-            self.outside = self.division
-        if token.mark(")]"):
-            self._close()
+        self._bracket(token)
         if token.low in ("use", "uses") and self.amounts and self.tokens[index - 1].low == "and":
             return 0  # “clean 61 kg and use a 9-kg ball”
         target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
@@ -193,11 +207,14 @@ class _Run:
         joint = joint or (short and not behind[0].text[:1].isupper())
         return index + 1 if joint else 0
 
-    def _close(self) -> None:
+    def _bracket(self, token: Token) -> None:
         """End with a bracket what it says of a division: “9 kg (women 6 kg), kettlebell 24 kg”."""
-        self.given = False
-        if self.measured and self.division != self.outside:
-            self.division, self.measured = "", set()
+        if token.mark("(["):
+            self.outside = self.division
+        elif token.mark(")]"):
+            self.given = False
+            if self.measured and self.division != self.outside:
+                self.division, self.measured = "", set()
 
     def _label(self, index: int, name: str, used: int) -> int:
         name = self._of_the_level(name, index + used)
