@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from itertools import takewhile
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
@@ -184,6 +185,17 @@ def conditional(said: Said) -> bool:
     if paced and works and "count" not in said.text().lower():
         return True  # “every 1,000 m do 10 burpees”
     return (said.cue("penalty") and works) or (after and any(token.kind is Kind.MOVEMENT for token in tokens))
+
+
+def of_the_level_before(draft: Draft, said: Said) -> bool:
+    """Return whether work stands behind the loads of a level on its line: “60+: 15/10 kg; 2 wall walks”."""
+    if said.sentence.first or not any(work.counts for work in said.of(p.WorkLine)):
+        return False
+    above = takewhile(lambda other: other is not said, draft.said)
+    before = [other for other in above if other.sentence.line == said.sentence.line]
+    names = {a.division for other in before for load in other.of(p.Loads) for a in load.sizes.amounts}
+    levels = {word for name in names for word in name.split()} - {"men", "women", "rx", "open"}
+    return bool(levels)
 
 
 def _structured(said: Said) -> bool:

@@ -37,6 +37,7 @@ from sorvek.core.workout.prose.kinds import (
     gaps_mean,
     is_work,
     listed,
+    of_the_level_before,
     point_at_nothing,
     restated,
     take_title,
@@ -206,7 +207,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
         if id(said) in parts.begins:
             draft.builder.begin_part(number, *parts.begins[id(said)])
             draft.builder.take(number, said)
-        elif conditional(said):
+        elif conditional(said) or of_the_level_before(draft, said):
             draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])
         elif is_work(draft, said) and not restated(draft, said):
             draft.builder.take(number, said)
