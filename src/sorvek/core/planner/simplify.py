@@ -24,9 +24,8 @@ PORTION = 24
 # A movement that breaks on so many days is to break on fewer, for at most this share of the score. So many steps
 # more on the grid of rests are tried, so many candidates in full, on so many days (half tell breaks); judgement.
 LOUD, CALM_FRAC, MORE_RESTS, CALM_TRIES, CALM_DAYS = 0.3, 0.015, (0, 1, 2, 3), 8, 200
-# Paces and waits are weighed again on so many other days.
-MORE_DAYS = 96
-MOST_SETTLED = 8
+# Paces, waits and rests are weighed again on so many other days; so many changes are made at most.
+MORE_DAYS, MOST_SETTLED = 96, 8
 PLAIN = (PACE, WAIT, PACE_LATE, WAIT_LATE)
 
 

@@ -178,7 +178,7 @@ class Course:
                 slot.movement.name: [s for s in slots if s.movement.name == slot.movement.name] for slot in slots
             }
             own = [
-                f"{same[0].label.removesuffix(size_words(same[:1]))}{size_words(same)}" for same in named.values()
+                f"{same[0].said.removesuffix(size_words(same[:1]))}{size_words(same)}" for same in named.values()
             ]
             found.append(" or ".join(own))
         return tuple(found)

@@ -49,7 +49,8 @@ def counts_in_order(draft: Draft) -> None:
         counts = [int(token.number) for token in tokens if token.kind is Kind.NUMBER]
         works = [(other, work) for other in draft.said[:at] for work in other.of(p.WorkLine)]
         lines = [(other, work) for other, work in works if work.movement in named and len(work.counts) == 1]
-        alike = len(named) == 1 and len(counts) == len(lines) > 1
+        measured = any(token.unit("kg", "lb", "cm", "in", "ft") for token in tokens)  # loads, no counts
+        alike = len(named) == 1 and len(counts) == len(lines) > 1 and not measured
         if not (alike and tokens[0].cue("women") and said.has(p.WorkLine)):
             continue
         for (other, work), count in zip(lines, counts, strict=True):

@@ -65,13 +65,18 @@ def _partly_once(draft: Draft) -> bool:
     return len({node.block.once for node in draft.top() if isinstance(node.block, w.TimedPart)}) > 1
 
 
+# Words that may stand beside a sum of reps; with any other it may be of a movement that is not known.
+TOTALS = {"reps", "repetitions", "total", "in total", "for", "for time", "in", "all", "of", "complete", "a", "the"}
+
+
 def drop_totals(draft: Draft) -> None:
     """Leave out a number that is the sum of all counts: “90 reps for time”, three times 30."""
     total = _total(draft.top())
     for node in list(draft.builder.body):
         numbers = [token.number for token in node.tokens if token.kind is Kind.NUMBER]
-        reps = {"reps", "repetitions"} & {token.low for token in node.tokens}
-        if isinstance(node.block, w.Doubt) and reps and numbers == [total]:
+        words = {token.low for token in node.tokens if token.kind not in (Kind.NUMBER, Kind.MARK)}
+        told = {"reps", "repetitions"} & words and words <= TOTALS
+        if isinstance(node.block, w.Doubt) and told and numbers == [total]:
             draft.facts.used += node.tokens
             draft.builder.body.remove(node)
 

@@ -7,9 +7,9 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Node, means, words_of
+from sorvek.core.workout.prose.series import MOST_TIMES
 from sorvek.core.workout.prose.words import Kind, Token
 
-MOST_TIMES = 9  # what the notation has for times a rung
 # Words that may stand beside the counts of the next rung: “then 10 + 10 in the next”.
 FILLERS = {
     "after",

@@ -17,12 +17,17 @@ LEAST_STARTS = 2
 def join_lone_ranges(draft: Draft) -> None:
     """Give a stretch of the clock on a line of its own to the line below: “7:00 - 15:00”, “AMRAP of”."""
     mixed = any(said.cue("for_time") for said in draft.said)  # parts for time have no words yet
+    told = [found for said in draft.said for found in said.of(p.Range)]
+    begins, ends = {found.from_s for found in told}, {found.to_s for found in told}
     for said, behind in pairwise(draft.said) if not mixed else ():
         ranges = said.of(p.Range)
         alone = len(ranges) == 1 and all(t.kind in (Kind.CLOCK, Kind.MARK) for t in said.sentence.tokens)
-        if alone and said is not draft.title and not behind.has(p.Range):
-            if behind.has(p.WorkLine, p.Lift) or behind.cue("amrap", "for_time", "rest"):
-                behind.phrases = [replace(ranges[0], lo=0, hi=0), *behind.phrases]
+        if not alone or said is draft.title or behind.has(p.Range):
+            continue
+        working = behind.has(p.WorkLine, p.Lift) or behind.cue("amrap", "rest")
+        if working:
+            behind.phrases = [replace(ranges[0], lo=0, hi=0), *behind.phrases]
+        if working or (ranges[0].from_s in ends and ranges[0].to_s in begins):  # a break between two stretches
             draft.facts.used += said.sentence.tokens
             said.phrases, said.used = [], True
 
