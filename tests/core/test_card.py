@@ -209,3 +209,11 @@ def test_rules_for_a_day_gone_otherwise_are_read_as_rules():
     told = card_text(replace(card, rules=("Round 1 ends after 1:32: toes-to-bar sets of 4 r8 (saves about 5 s)",)))
     assert "\nIf round 1 ends after 1:32: toes-to-bar sets of 4 r8" in told
     assert "\nIf round" not in card_text(card)
+
+
+def test_who_is_out_of_breath_on_a_machine_is_not_told_to_row_in_sets():
+    rowed = problem("for time, cap 20:00\n3 rounds:\n  900 m row\n  5 push-ups")
+    card = make_card(brief(rowed, typed("unbroken", "unbroken")), "for time, cap 20:00")
+    assert card.fallback == "If breath runs out on the row: a tenth easier, do not stop."
+    assert [line.what for line in card.lines] == ["row", "push-up"]
+    assert "per 500 m" in card_text(card)

@@ -115,8 +115,10 @@ def _change(phases: tuple[Phase, ...]) -> str:
 
 
 def _fallback(briefing: Briefing, crux: int) -> str:
-    """Return what to do when the crux starts to slip: half the sets, a few seconds more."""
+    """Return what to do when the crux starts to slip: half the sets, a few seconds more; of steady work, easier."""
     slot = briefing.course.slots[crux]
+    if slot.movement.styles[0].steady:
+        return f"If breath runs out on the {slot.said}: a tenth easier, do not stop."
     scheme = briefing.plan.slots[crux][-1].scheme
     counts = [segment.reps for segment in briefing.course.segments_of(crux)]
     largest = max(scheme.rule.sets(max(counts)))

@@ -136,7 +136,7 @@ def _told(day: Problem, plan: Plan, changed: Plan, when: str) -> IfThen | None:
     if saves < (LEAST_S if unit == "s" else LEAST_REPS):
         return None
     then = tuple(
-        f"{slot.label} {shorthand((Phase(None, new[-1].scheme),))}"
+        f"{slot.said} {shorthand((Phase(None, new[-1].scheme),))}"
         for slot, old, new in zip(day.course.slots, plan.slots, changed.slots, strict=True)
         if old != new
     )
