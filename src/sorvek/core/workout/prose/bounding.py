@@ -8,12 +8,13 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Token
+from sorvek.core.workout.prose.words import Kind, Token
 
 Spans = Sequence[tuple[Said, p.Span]]
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
 MOST = {"max", "maximum"}
 MOST_START = 4  # words of a line that says when something begins
+STARTS, AT = {"starting", "start", "starts", "begin", "begins", "beginning"}, {"at", "from"}
 SILENT = (Section.STANDARDS, Section.STORY, Section.SCALED)
 
 
@@ -61,6 +62,17 @@ def ranged(draft: Draft, timed: Sequence[Said]) -> Spans:
     if not ranges and before is not None and before.sentence.words <= MOST_START:
         ranges = [(before, found) for found in before.of(p.Range)]  # “0:00–6:00” on a line above “for time: …”
     return [(said, p.Span(found.lo, found.hi, found.to_s - found.from_s)) for said, found in ranges[:1]]
+
+
+def start_of(said: Said) -> p.Span | None:
+    """Return when the clock says that something begins: “Part B (starts at 7:00)”, “At 12:00” on a line alone."""
+    tokens = said.sentence.tokens
+    short = said.sentence.words - sum(token.cue("part") for token in tokens) <= MOST_START and not said.cue("cap")
+    for span in said.of(p.Span):
+        before = {token.low for token in tokens[max(0, span.lo - 2) : span.lo]}
+        if tokens[span.lo].kind is Kind.CLOCK and span.seconds and (STARTS & before or (short and AT & before)):
+            return span
+    return None
 
 
 def each(said: Said, span: p.Span) -> bool:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
@@ -124,6 +125,10 @@ class Builder(Blocks):
             self.one_round = True  # “This is one round. The athlete completes three rounds.”
         if phrase.pointed or told_late or phrase.count in (1, self.intervals):
             return
+        if self._opened_by(said, phrase):
+            self.close()
+            self.repeat(said, Node(tokens, w.Rounds(phrase.count, ())))
+            return
         place = self.place()
         bare = [node for node in place if node.work is not None or isinstance(node.block, w.Rest)]
         again = said.cue("repeat") or bool(AGAIN & said.low()) or self.one_round
@@ -136,6 +141,13 @@ class Builder(Blocks):
             if post and self.open and self.open[-1].sentence == self.number:
                 return
             self.repeat(said, Node(tokens, w.Rounds(phrase.count, ())))
+
+    def _opened_by(self, said: Said, phrase: p.RoundCount) -> bool:
+        """Return whether rounds of the list below follow work of the same line: “Row 500 m, then 3 rounds of:”."""
+        tokens = said.sentence.tokens
+        works = said.of(p.WorkLine)
+        behind = bool(works) and all(work.hi <= phrase.lo for work in works)
+        return behind and tokens[phrase.lo - 1].cue("then") and tokens[-1].mark(":")
 
     def _numbered(self, said: Said, phrase: p.Numbered) -> None:
         """Open rounds told by their numbers; in an AMRAP the row of them is what repeats."""
@@ -201,7 +213,7 @@ class Builder(Blocks):
 
     def _counts_so(self, tokens: Sequence[Token]) -> bool:
         """Return whether words are nothing but a count that was read before."""
-        said = [token for token in tokens if token.kind is not Kind.MARK]
+        said = [t for t in tokens if t.kind is not Kind.MARK and t.low not in ("lifts", "reps", "repetitions")]
         return len(said) == 1 and said[0].number in {count for _, count in self.visits()}
 
     def _both_hands(self, said: Said, phrase: p.Phrase) -> bool:
@@ -252,7 +264,8 @@ class Builder(Blocks):
             return
         of_rounds = said.cue("rounds", "each_round", "set", "every") or said.has(p.RoundCount)
         node.rising = bool({"between", "after", "follows"} & said.low()) and of_rounds
-        if self.parts and "between" in said.low() and not of_rounds and not said.of(p.WorkLine):
+        after = [b.text for a, b in pairwise(said.sentence.tokens) if a.low == "after" and len(b.text) == 1]
+        if self.parts and ("between" in said.low() or len(after) > 1) and not of_rounds and not said.of(p.WorkLine):
             self.parting = node  # “rest three minutes between the tests”
             return
         between = said.cue("part") or ("between" in said.low() and not of_rounds)

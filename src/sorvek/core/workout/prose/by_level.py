@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from sorvek.core.workout.movements import Library, SizeKind
 from sorvek.core.workout.prose import phrases as p
@@ -9,17 +10,23 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Sizes, division_at
+from sorvek.core.workout.prose.words import Token
 
 ALL = ("", "rx", "open")  # names of the version that is for everybody who is not named elsewhere
 
 
 @dataclass(frozen=True, slots=True)
 class _Version:
-    """What stands under the heading of a division."""
+    """What stands under the heading of one division or several."""
 
-    division: str
+    divisions: tuple[str, ...]
     heading: Said
     said: list[Said]
+
+    @property
+    def for_all(self) -> bool:
+        """Return whether it is for everybody who is not named elsewhere."""
+        return self.divisions[0] in ALL
 
     @property
     def works(self) -> list[p.WorkLine]:
@@ -35,7 +42,7 @@ def join_levels(draft: Draft) -> None:
     versions = _all_versions(draft)
     if len(versions) < 2:
         return
-    first = next((version for version in versions if version.division in ALL), versions[0])
+    first = next((version for version in versions if version.for_all), versions[0])
     others = [version for version in versions if version is not first]
     for said in first.said:
         said.sentence.section = Section.WORK
@@ -61,18 +68,37 @@ def _all_versions(draft: Draft) -> list[_Version]:
     above = [said for said in draft.said[:until] if said is not draft.title]
     if not any(said.of(p.WorkLine) for said in above):
         return versions
-    if any(version.division in ALL for version in versions):
+    if any(version.for_all for version in versions):
         return []
     above = [said for said in above if said.has(p.WorkLine, p.RoundCount, p.RepCounts)]
-    return [_Version("", above[0], above), *versions]  # “10 toes-to-bar … Scaled: 10 knee raises …”
+    return [_Version(("",), above[0], above), *versions]  # “10 toes-to-bar … Scaled: 10 knee raises …”
 
 
 def open_levels(draft: Draft) -> None:
-    """Take loads alone behind the name of a scaled level, “Scaled: 70/47.5 kg”, for loads of that division."""
+    """Take loads alone behind or below the name of a scaled level, “Scaled: 70/47.5 kg”, for its loads."""
+    heading: Said | None = None
     for said in draft.said:
+        if said.sentence.heading:
+            heading = said if _names(said.sentence.tokens)[1] == len(said.sentence.tokens) else None
         named = division_at(said.sentence.lead, 0)[1] or said.cue("level")
-        if said.sentence.section is Section.SCALED and named and said.has(p.Loads) and not said.has(p.WorkLine):
-            said.sentence.section = Section.LOADS
+        loaded = said.has(p.Loads, p.LoadRow) and not said.has(p.WorkLine)
+        if said.sentence.section is not Section.SCALED or not loaded or not (named or heading):
+            continue
+        said.sentence.section = Section.LOADS
+        if heading and not named:
+            said.sentence.lead = heading.sentence.tokens
+
+
+def take_units(draft: Draft) -> None:
+    """Give loads of a level without a unit that of the sentence before: “… 35 kg; the masters take 30 and 20”."""
+    for before, said in pairwise(draft.said):
+        units = {a.unit for load in before.of(p.Loads) for a in load.sizes.amounts}
+        for load in said.of(p.Loads):
+            bare = all(a.division and not a.unit for a in load.sizes.amounts)
+            if bare and len(units) == 1:
+                amounts = tuple(replace(a, unit=next(iter(units))) for a in load.sizes.amounts)
+                given = replace(load, sizes=replace(load.sizes, amounts=amounts))
+                said.phrases = [given if phrase is load else phrase for phrase in said.phrases]
 
 
 def _versions(said_of: Sequence[Said]) -> list[_Version]:
@@ -80,19 +106,31 @@ def _versions(said_of: Sequence[Said]) -> list[_Version]:
     inside, in_line = False, _in_line(said_of)
     for said in said_of:
         sentence = said.sentence
-        name, used = division_at(sentence.tokens, 0) if sentence.heading or sentence.first else ("", 0)
+        names, used = _names(sentence.tokens) if sentence.heading or sentence.first else ((), 0)
         words = [token for token in sentence.tokens if not token.mark(":")]
         if id(said) in in_line:
-            found.append(_Version(in_line[id(said)], said, [said]))
+            found.append(_Version((in_line[id(said)],), said, [said]))
             inside = False
         elif used and used == len(words):
-            found.append(_Version(name, said, []))
+            found.append(_Version(names, said, []))
             inside = True
         elif sentence.heading or not inside or sentence.section is not found[-1].heading.sentence.section:
             inside = False
         else:
             found[-1].said.append(said)
     return found
+
+
+def _names(tokens: Sequence[Token]) -> tuple[tuple[str, ...], int]:
+    """Return the divisions a line begins with, “Masters 55+ & Scaled”, and how many tokens they take."""
+    names: list[str] = []
+    at = end = 0
+    while (found := division_at(tokens, at))[1]:
+        names.append(found[0])
+        end = at + found[1]
+        joined = tokens[end : end + 1] and (tokens[end].mark("/&,+") or tokens[end].low == "and")
+        at = end + 1 if joined else len(tokens)
+    return tuple(names), end
 
 
 def _in_line(said_of: Sequence[Said]) -> dict[int, str]:
@@ -121,15 +159,17 @@ def _joined(first: _Version, other: _Version, library: Library) -> dict[int, p.P
         return None
     found: dict[int, p.Phrase] = {}
     for mine, theirs in zip(first.works, other.works, strict=True):
+        if theirs.unsure:
+            return None
         kinds = [library.movements[work.movement].size for work in (mine, theirs)]
         alike = mine.movement == theirs.movement or kinds[0] is kinds[1] or kinds[1] is SizeKind.NONE
         if not alike or (mine.unit, mine.side) != (theirs.unit, theirs.side):
             return None
         swaps, counts = mine.others, mine.counts_of
         if mine.movement != theirs.movement:
-            swaps = (*swaps, (other.division, theirs.movement))
+            swaps = (*swaps, *((name, theirs.movement) for name in other.divisions))
         if mine.counts != theirs.counts:
-            counts = (*counts, (other.division, theirs.counts))
+            counts = (*counts, *((name, theirs.counts) for name in other.divisions))
         sizes = _sizes(first, mine.sizes, other, theirs.sizes)
         found[id(mine)] = replace(mine, sizes=sizes, others=swaps, counts_of=counts)
     return found
@@ -152,7 +192,8 @@ def _sizes(first: _Version, mine: Sizes | None, other: _Version, theirs: Sizes |
         return mine or theirs
     named = [
         replace(amount, division=amount.division or (division if division not in ALL else ""))
-        for division, sizes in ((first.division, mine), (other.division, theirs))
+        for version, sizes in ((first, mine), (other, theirs))
+        for division in version.divisions
         for amount in sizes.amounts
     ]
     return replace(mine, amounts=tuple(named))

@@ -77,8 +77,10 @@ def _below_headings(said_of: Sequence[Said]) -> dict[str, list[Said]]:
 def _ask_levels(draft: Draft) -> None:
     """Ask about work that is written once for each of several levels: “RX: …”, “Masters 50+: …”."""
     levels = [said for said in draft.said if _level(said) and any(work.counts for work in said.of(p.WorkLine))]
-    if len({_level(said) for said in levels}) < 2:
-        return
+    above = draft.said[: draft.said.index(levels[0])] if levels else []
+    told = any(work.counts for said in above if said is not draft.title for work in said.of(p.WorkLine))
+    if told or len({_level(said) for said in levels}) < 2:
+        return  # what levels do instead of the work above is read with it
     words = " / ".join(said.text()[: LONGEST_DOUBT // 2] for said in levels)[:LONGEST_DOUBT]
     ask(draft, f"{words}: how does it differ by division?", [t for s in levels for t in s.sentence.tokens])
     for said in levels:

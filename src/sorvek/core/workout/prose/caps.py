@@ -1,11 +1,12 @@
 """Work for time, and its cap."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounding import LEAST_TIME_S, MOST_START, Spans, ask, ranged, set_form
+from sorvek.core.workout.prose.bounding import LEAST_TIME_S, Spans, ask, ranged, set_form, start_of
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.lines import Section
@@ -13,6 +14,28 @@ from sorvek.core.workout.prose.words import Kind
 
 PIECES = {"couplets", "parts", "pieces", "workouts", "sections", "halves", "triplets", "blocks"}
 HALL = {"heat", "heats", "lane", "lanes", "briefing", "video", "arrive", "doors"}
+# Words beside a bare time that make it the time for the whole: “you've got 14 minutes”.
+HAVE = {
+    "set",
+    "stop",
+    "stopped",
+    "over",
+    "closed",
+    "ends",
+    "have",
+    "has",
+    "get",
+    "given",
+    "clock",
+    "limit",
+    "allowed",
+    "finish",
+    "finished",
+    "complete",
+    "stops",
+    "deadline",
+    "got",
+}
 MOST_BEFORE = 7  # words between “each round” and its cap: “each round has a cap of 4 minutes”
 
 
@@ -41,7 +64,7 @@ def for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         ask(draft, "it is not said how the work is bounded: for time, or as many reps as possible in a time?", [])
         return
     for said, span in found:
-        if _per_round(said, span):
+        if per_round(said, span):
             draft.facts.round_cap_s, draft.facts.round_cap_tokens = span.seconds, said.tokens(span)
     found = list(_behind_a_lift(draft, found))
     last = max((span.seconds for _, span in found), default=0.0)
@@ -70,16 +93,23 @@ def _ask_caps(draft: Draft, found: Spans) -> None:
 def _lift_opens(draft: Draft) -> Spans:
     """Return the clock at which a lift begins behind the work, “Starting at 12:00”: until then the work lasts."""
     for said, after in pairwise(draft.said):
-        spans = [span for span in said.of(p.Span) if said.sentence.tokens[span.lo].kind is Kind.CLOCK]
-        begins = {"starting", "start", "starts", "begin", "begins", "beginning", "at", "from"} & said.low()
-        if spans and begins and spans[0].seconds and said.sentence.words <= MOST_START and after.has(p.Lift):
+        start = start_of(said)
+        if start and after.has(p.Lift):
             said.used = True
-            return [(said, spans[0])]
+            return [(said, start)]
     return []
 
 
 def _behind_a_lift(draft: Draft, found: Spans) -> Spans:
-    """Return caps without what the clock reads then, where a lift goes before: “7 minutes (clock reads 13:00)”."""
+    """Return caps without what the clock reads then, where a lift goes before: “7 minutes (clock reads 13:00)”.
+
+    A cap by the clock, “until minute 22”, lasts from where the clock says that the work begins.
+    """
+    lifted = next((at for at, said in enumerate(draft.said) if said.has(p.Lift)), len(draft.said))
+    starts = [start.seconds for said in draft.said[lifted:] if (start := start_of(said)) and not said.has(p.Lift)]
+    if len(starts) == 1 and all(said.sentence.tokens[span.hi - 1].kind is Kind.CLOCK for said, span in found):
+        later = [(said, span) for said, span in found if span.seconds > starts[0]]
+        found = [(s, replace(span, seconds=span.seconds - starts[0])) for s, span in later] or found
     windows = {span.seconds for said in draft.said if said.has(p.Lift) for span in said.of(p.Span)}
     caps = {span.seconds for _, span in found}
     both = len(caps) == 2 and max(caps) - min(caps) in windows
@@ -97,12 +127,13 @@ def _bare_cap(said: Said, span: p.Span, timed: Sequence[Said]) -> bool:
     return span.seconds >= LEAST_TIME_S and (bare or within or any(said is other for other in timed))
 
 
-def _per_round(said: Said, span: p.Span) -> bool:
+def per_round(said: Said, span: p.Span) -> bool:
     """Return whether a cap is one of every round: “cap per round 4:00”, “4:00 cap for each round”."""
     tokens = said.sentence.tokens
     near = [*tokens[max(0, span.lo - 1) : span.lo], *tokens[span.hi : span.hi + 3]]
     before = [token for token in tokens[max(0, span.lo - MOST_BEFORE) : span.lo] if "round" in token.low.split()]
-    parts = any(a.low in ("each", "per", "every") and b.cue("part") for a, b in pairwise(tokens))
+    words = [*said.sentence.lead, *tokens]  # “Time cap per part: 7 minutes”
+    parts = any(a.low in ("each", "per", "every") and b.cue("part") for a, b in pairwise(words))
     both = zip(tokens, tokens[1:], tokens[2:], strict=False)  # “both couplets have a cap of 6 minutes”
     parts = parts or any(a.low == "both" and b.low in PIECES and c.low in ("have", "are") for a, b, c in both)
     return parts or any(token.cue("each_round") for token in (*near, *before))
@@ -112,30 +143,10 @@ def _limits(draft: Draft, said: Said) -> bool:
     """Return whether a sentence with a bare time gives the time for the whole: “you have 14 minutes”."""
     if said.sentence.section is Section.CAP:
         return True
-    have = {
-        "set",
-        "stop",
-        "stopped",
-        "over",
-        "closed",
-        "ends",
-        "have",
-        "has",
-        "get",
-        "given",
-        "clock",
-        "limit",
-        "allowed",
-        "finish",
-        "finished",
-        "complete",
-        "stops",
-        "deadline",
-    }
     chipper = any(token.low == "chipper" for token in said.sentence.tokens)  # “a 30-minute chipper”
     refused = said.cue("if") and "not" not in said.low()
     apart = said.cue("tiebreak", "lift", "extend") or {"warm", "briefing"} & said.low()
     stops = said.cue("cap") and len(said.of(p.Span)) == 1  # “the clock stops when 14 minutes are gone”
     if HALL & said.low():
         return False  # “heats start every 12 minutes”
-    return (bool(have & said.low()) or stops or chipper) and not refused and not apart
+    return (bool(HAVE & said.low()) or stops or chipper) and not refused and not apart

@@ -143,9 +143,8 @@ def _told_time(row: WordRow, at: int) -> Span | None:
     token, ahead = row.tokens[at], row.token(at + 1)
     if token.low == "another" and ahead is not None and ahead.unit("min"):
         return Span(at, at + 2, 60.0, "rest" if row.cue_at(at - 1, "rest") else "")
-    ends = row.lead(at) in ("until", "till") and ahead is not None and whole(ahead)
-    if token.unit("min") and ends and ahead is not None:
-        return Span(at, at + 2, 60.0 * ahead.number, "cap")  # “until minute 12”
+    if row.lead(at) in ("until", "till") and token.kind is Kind.CLOCK and not token.text[0].isdigit():
+        return Span(at, at + 1, token.number, "cap")  # “until minute 12”
     minuted = any(a.cue("amrap") and b.kind is Kind.NUMBER for a, b in pairwise(row.tokens))  # “AMRAP 4 – rest 2”
     alone = token.cue("rest") and (len(row.tokens) == 2 or minuted)
     place = skip(row.tokens, at + 1, {"of", "in", "at", "is"}, ":=")

@@ -180,7 +180,8 @@ def minutes_at(row: WordRow, at: int) -> int:
     )
     if token is None or not whole(token) or token.number > 60 or at in row.works:
         return 0
-    return at if bare and not (counted or sized) else 0
+    label = behind is not None and behind.start == token.end and len(behind.text) == 1 and behind.text.isalpha()
+    return at if bare and not (counted or sized or label) else 0  # “the cap of 1A”
 
 
 def series_at(row: WordRow, at: int) -> RepCounts | None:
@@ -392,6 +393,8 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
     """Read “4 rounds”, “5 RFT”, “twice”, “3 x:”."""
     token = row.tokens[at]
     if token.low in ("twice", "thrice"):
+        if row.lead(at) == "it":
+            return None  # “Read it twice!”
         return RoundCount(at, at + 1, 2 if token.low == "twice" else 3, row.points(at))
     if not whole(token):
         return None

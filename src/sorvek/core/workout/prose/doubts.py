@@ -35,7 +35,7 @@ ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "avera
 def doubt_scaled(draft: Draft) -> None:
     """Say once that a scaled version is written and not read."""
     scaled = [said for said in draft.said if said.sentence.section is Section.SCALED]
-    works = [said for said in scaled if said.has(p.WorkLine, p.Loads) and not said.used]
+    works = [said for said in scaled if said.has(p.WorkLine, p.Loads, p.LoadRow) and not said.used]
     for said in scaled:
         said.used = True
     if works:
@@ -141,7 +141,7 @@ def doubt_lost(draft: Draft) -> None:
                 work.counts
                 and not work.pointed
                 and not known
-                and not defines(said)
+                and not (defines(said) or _valued(said, work))
                 and said.sentence.section not in silent
                 and not said.doubted
             ):
@@ -267,10 +267,16 @@ def _left_out(node: Node) -> bool:
     return repeats and not any(True for _ in node.items()) and not node.inner
 
 
+def _valued(said: Said, work: p.WorkLine) -> bool:
+    """Return whether work only says what counts as a rep for the score: “1 rep per 10 m on the rower”."""
+    rate = work.lo > 0 and said.sentence.tokens[work.lo - 1].low in ("per", "every", "each")
+    return rate and said.sentence.section is Section.SCORE
+
+
 def _worrying(draft: Draft, said: Said) -> bool:
     """Return whether a sentence that was not used may hold work, a load or a time."""
     low = said.low()
-    works = [work for work in said.of(p.WorkLine) if work.counts]
+    works = [work for work in said.of(p.WorkLine) if work.counts and not _valued(said, work)]
     if works and not vocabulary("standards") & low and not defines(said):
         seen = set(draft.builder.visits())
         if any((work.movement, work.counts[0]) not in seen for work in works):

@@ -27,6 +27,8 @@ AGAIN = (
     *(["this", "means"], ["i", "."], ["so", ":"], ["meaning", ":"]),
 )
 SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap", "become", "becomes"}
+# “switch arms whenever you like” is no penalty.
+SWITCHING, HANDS = {"switch", "change", "swap", "alternate"}, {"arms", "arm", "hands", "hand", "sides", "legs"}
 DOING = {"do", "does", "perform", "performs"}
 PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}
 
@@ -72,6 +74,24 @@ def take_title(draft: Draft) -> None:
         draft.title = said
         said.used = True
         said.phrases = [] if numbered else said.phrases
+
+
+def take_quoted_title(draft: Draft) -> None:
+    """Take a name in quotes on a line of its own as the title where the first line is none: “Dear all,”."""
+    named = (said for said in draft.said if said.sentence.heading and said.sentence.tokens[0].mark('“"'))
+    title = next(named, None) if draft.title is None else None
+    if title is not None:
+        draft.title, title.used, title.phrases = title, True, []
+
+
+def set_aside(draft: Draft) -> None:
+    """Take a sentence that calls the work a race for story where reps are counted: “a race in three acts”."""
+    reps = any(said.cue("amrap") for said in draft.said)
+    for said in draft.said:
+        racing = [token for token in said.sentence.tokens if token.cue("for_time")]
+        bounds = said.has(p.WorkLine, p.RepCounts, p.RoundCount, p.Span)
+        if reps and racing and not bounds and all("clock" in token.low for token in racing):
+            said.sentence.section = Section.STORY
 
 
 def _numbers_it(tokens: Sequence[Token], work: p.WorkLine) -> bool:
@@ -184,7 +204,11 @@ def conditional(said: Said) -> bool:
     )
     if paced and works and "count" not in said.text().lower():
         return True  # “every 1,000 m do 10 burpees”
-    return (said.cue("penalty") and works) or (after and any(token.kind is Kind.MOVEMENT for token in tokens))
+    told = ({t.low for t in tokens[max(0, i - 3) : i]} for i, token in enumerate(tokens) if token.cue("penalty"))
+    handed = any(SWITCHING & words and HANDS & words for words in told)
+    return (said.cue("penalty") and works and not handed) or (
+        after and any(token.kind is Kind.MOVEMENT for token in tokens)
+    )
 
 
 def of_the_level_before(draft: Draft, said: Said) -> bool:
@@ -211,6 +235,8 @@ def _structured(said: Said) -> bool:
 def _standard(said: Said, firm: Sequence[p.WorkLine]) -> bool:
     """Return whether a sentence says how reps are done rather than which."""
     strong = vocabulary("standards") & said.low()
+    if {"weight", "weights", "load", "loads"} & said.low():
+        strong -= {"below"}  # “2 cleans at the weight below”
     lists = len(firm) >= 2 or said.has(p.RoundCount, p.RepCounts) or said.cue("amrap", "for_time")
     return bool(strong) and not lists and not (firm and said.sentence.words <= SHORT)
 

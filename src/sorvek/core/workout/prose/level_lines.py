@@ -2,24 +2,26 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
+from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
-from sorvek.core.workout.prose.kinds import of_a_level
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import PLAIN, division_at
+from sorvek.core.workout.prose.sizes import PLAIN, division_at, fitting
 from sorvek.core.workout.prose.words import Kind, Token
 
 # Between two movements these words put the second in the place of the first, and the first in that of the second.
 BECOMES = {"become", "becomes", "→", "->", "with", "by", "changes", "change"}
 FOR = {"instead", "place", "rather", "for"}
+HOLDING = {"hold", "holds", "holding"}
 OPTIONAL = {"allowed", "may", "can", "permitted", "ok"}
 # What levels do instead of each other (common practice, no source): pull-ups for muscle-ups, push-ups on the feet.
 KIN = ({"vertical pull", "muscle-up"}, {"inverted press", "horizontal press"})
 JOINTS = {"and", "the", "with", "on", "in", "for"}
+MOST_TIMES = 3  # “single-unders x 2” is twice as many; more is a count
 NEAR = 3  # words behind a movement that say that it is only allowed
 
 
@@ -29,11 +31,8 @@ def settle_others(draft: Draft) -> None:
     for at, said in enumerate(draft.said):
         for other in said.of(p.Instead):
             _settle_bracket(draft, said, other)
-        if said.used or said is draft.title:
-            continue
-        if of_a_level(said):
-            _of_equal_count(draft, said)
-            continue
+        if said.used or said is draft.title or HOLDING & said.low():
+            continue  # “… and hold the dumbbell in the front rack” is asked about
         same_line = at > 0 and draft.said[at - 1].sentence.line == said.sentence.line and not said.sentence.first
         before = _settle(draft, said, before if same_line else ())
 
@@ -44,13 +43,16 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
     `levels` are those named before on the same line.
     """
     told = list(_told(said, levels))
-    if not any(names for names, _, _ in told) or any(work.counts for _, work, _ in told):
+    if not any(names for names, _, _ in told) or said.has(p.RoundCount, p.RepCounts):
         return levels
-    found: list[tuple[list[Node], tuple[str, ...], str]] = []
+    found: list[tuple[list[Node], tuple[str, ...], p.WorkLine]] = []
     for names, new, old in _pairs(draft, said, told):
         items = [line for line in draft.lines() if line.work and line.work.movement == old]
-        sizes = [draft.library.movements[name].size for name in (new, old) if name]
-        if not names or not items or sizes[0] not in (SizeKind.NONE, sizes[-1]):
+        sizes = [draft.library.movements[name].size for name in (new.movement, old) if name]
+        each = {"each", "every", "per"} & said.low()  # “replace each rope climb with 3 pull-ups”
+        other_unit = any(line.work and line.work.unit != new.unit for line in items)
+        unlike = new.counts and (len(items) != 1 or each or other_unit)
+        if not names or not items or sizes[0] not in (SizeKind.NONE, sizes[-1]) or unlike:
             _ask(draft, said)
             return told[-1][0]
         found.append((items, names, new))
@@ -58,11 +60,29 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
         return told[-1][0]
     for items, names, new in found:
         for item in items:
-            item.others = (*item.others, *((name, new) for name in names))
+            _give(item, names, _multiplied(said, new, item))
             item.tokens += [token for token in said.sentence.tokens if token.kind is not Kind.MARK]
     _free_loads(draft, said)
     said.used = True
     return told[-1][0]
+
+
+def _give(item: Node, names: Sequence[str], new: p.WorkLine) -> None:
+    """Let levels do another movement on a line of work, and its own count where it has one."""
+    if item.work and new.movement != item.work.movement:
+        item.others = (*item.others, *((name, new.movement) for name in names))
+    if item.work and new.counts and new.counts != item.work.counts:
+        more = (*item.work.counts_of, *((name, new.counts) for name in names))
+        item.work = replace(item.work, counts_of=more)
+
+
+def _multiplied(said: Said, work: p.WorkLine, item: Node) -> p.WorkLine:
+    """Return a level's work with its count where that is a multiple of the usual one: “single-unders x 2”."""
+    behind = said.sentence.tokens[work.lo : work.hi]
+    times = any(a.low in ("x", "×") and b.kind is Kind.NUMBER for a, b in pairwise(behind))
+    if not (times and item.work and work.counts and work.counts[0] <= MOST_TIMES):
+        return work
+    return replace(work, counts=tuple(work.counts[0] * count for count in item.work.counts))
 
 
 def _ask(draft: Draft, said: Said) -> None:
@@ -104,9 +124,10 @@ def _levels(tokens: Sequence[Token]) -> tuple[str, ...]:
 
 def _pairs(
     draft: Draft, said: Said, told: Sequence[tuple[tuple[str, ...], p.WorkLine, list[Token]]]
-) -> Iterator[tuple[tuple[str, ...], str, str]]:
-    """Yield who do which movement instead of which; the last is empty where that is not clear."""
+) -> Iterator[tuple[tuple[str, ...], p.WorkLine, str]]:
+    """Yield who do which work instead of which movement; the last is empty where that is not clear."""
     mine = {item.work.movement for node in draft.top() for item in node.items() if item.work}
+    movements = draft.library.movements
     swapping = bool({"swap", "swaps", "replace", "replaces"} & said.low())
     index = 0
     while index < len(told):
@@ -116,19 +137,30 @@ def _pairs(
         index += 1
         if later is not None and BECOMES & words:
             index += 1
-            yield names, later.movement, work.movement
+            yield names, later, work.movement
         elif later is not None and FOR & words:
             index += 1
             new, old = (later, work) if swapping and "for" in words else (work, later)
-            yield names, new.movement, old.movement
+            yield names, new, old.movement
         elif OPTIONAL & {token.low for token in behind[:NEAR]}:
             continue
         elif work.movement in mine:
             before = said.sentence.tokens[work.lo - 1 : work.lo] if work.lo else []
             if any(token.kind is Kind.WORD and token.low not in JOINTS for token in before):
-                yield names, work.movement, ""  # “jumping chest-to-bars”
+                yield names, work, ""  # “jumping chest-to-bars”
+            elif work.counts:
+                yield names, work, work.movement
+        elif work.sizes and movements[work.movement].size is SizeKind.NONE and _loaded_kin(draft, work, mine):
+            continue  # “lunges with 15/10 kg” of dumbbell lunges
         else:
-            yield names, work.movement, _of_its_kind(draft, work.movement, mine)
+            yield names, work, _of_its_kind(draft, work.movement, mine) or _of_its_count(draft, work)
+
+
+def _loaded_kin(draft: Draft, work: p.WorkLine, mine: set[str]) -> bool:
+    """Return whether a movement named without its implement is one of the work that is done with a load."""
+    movements = draft.library.movements
+    family = movements[work.movement].family
+    return any(movements[name].family == family and movements[name].size is SizeKind.LOAD for name in mine)
 
 
 def _of_its_kind(draft: Draft, name: str, mine: set[str]) -> str:
@@ -145,7 +177,11 @@ def _free_loads(draft: Draft, said: Said) -> None:
     works, loads = said.of(p.WorkLine), said.of(p.Loads)
     named = {i for work in works for i in range(work.lo, work.sizes.lo if work.sizes else work.hi)}
     place = {i: at for at, i in enumerate(i for i in range(len(said.sentence.tokens)) if i not in named)}
-    loads += [p.Loads(work.sizes.lo, work.sizes.hi, work.sizes, ()) for work in works if work.sizes]
+    mine = {line.work.movement for line in draft.lines() if line.work}
+    for work in works:
+        if work.sizes:
+            fits = work.movement in mine and fitting(work.sizes, draft.library.movements[work.movement])
+            loads.append(p.Loads(work.sizes.lo, work.sizes.hi, work.sizes, (work.movement,) if fits else ()))
     if not loads:
         return
     tokens = [said.sentence.tokens[i] for i in place]
@@ -155,26 +191,11 @@ def _free_loads(draft: Draft, said: Said) -> None:
     said.phrases = [x for x in said.phrases if not isinstance(x, p.Loads | p.WorkLine)]
 
 
-def _of_equal_count(draft: Draft, said: Said) -> None:
-    """Give a level its movements by their counts: “Masters women: 30 chest-to-bar pull-ups” for 30 muscle-ups."""
-    tokens = [*said.sentence.lead, *said.sentence.tokens]
-    label = next((division_at(tokens, i)[0] for i, token in enumerate(tokens) if token.cue("level")), "")
-    items = draft.lines()
-    movements, found = draft.library.movements, list[tuple[Node, str]]()
-    for work in said.of(p.WorkLine):
-        alike = [i for i in items if i.work and i.work.counts == work.counts and i.work.movement != work.movement]
-        fits = [
-            i
-            for i in alike
-            if i.work and movements[work.movement].size in (SizeKind.NONE, movements[i.work.movement].size)
-        ]
-        if len({i.work.movement for i in fits if i.work}) != 1 or work.sizes:
-            return
-        found += [(item, work.movement) for item in fits]
-    for item, name in found:
-        item.others = (*item.others, (label, name))
-        item.tokens += [token for token in tokens if token.kind is not Kind.MARK]
-    said.used = True
+def _of_its_count(draft: Draft, work: p.WorkLine) -> str:
+    """Return the only movement of the work with the same count, “30 chest-to-bar pull-ups” for 30 muscle-ups."""
+    lines = [line.work for line in draft.lines() if line.work]
+    alike = {line.movement for line in lines if work.counts and line.counts == work.counts}
+    return alike.pop() if len(alike) == 1 else ""
 
 
 def _settle_bracket(draft: Draft, said: Said, other: p.Instead) -> None:

@@ -8,7 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.notation import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounding import MOST, SILENT, ask
+from sorvek.core.workout.prose.bounding import MOST, SILENT, ask, start_of
 from sorvek.core.workout.prose.bounds import times_of_lifts
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
@@ -163,6 +163,7 @@ def find_lifts(draft: Draft) -> None:
         for said in draft.said
         for lift in said.of(p.Lift)
         if said.sentence.section in (Section.WORK, Section.SCORE, Section.CAP, Section.LOADS)
+        and not _of_windows(draft, said, lift)
     ]
     if not said_of or draft.facts.lift is not None:
         return
@@ -198,10 +199,20 @@ def find_lifts(draft: Draft) -> None:
     _limit(draft, [said, *(other for other, _ in others)])
 
 
+def _of_windows(draft: Draft, said: Said, lift: p.Lift) -> bool:
+    """Return whether words only name windows with a bar that rises: “Max clean and jerk ladder”."""
+    counted = lift.movement in {movement for movement, _ in draft.builder.visits()}
+    return draft.facts.form is w.Form.WINDOWS and counted and "ladder" in said.low()
+
+
 def _until_work_s(draft: Draft, said: Said, seconds: float) -> float:
     """Return the rest between a first lift and the work by the clock: “0:00–6:00 max thruster, 8:00–18:00 …”."""
     ends = [found.to_s for found in said.of(p.Range)] or [seconds]
-    later = [from_s for from_s in _work_begins(draft) if from_s > ends[0]]
+    behind = draft.said[draft.said.index(said) + 1 :]
+    starts = [(other, start) for other in behind if (start := start_of(other))]
+    draft.facts.used += [token for other, start in starts for token in other.tokens(start)]
+    begins = [*_work_begins(draft), *(start.seconds for _, start in starts)]
+    later = [from_s for from_s in begins if from_s > ends[0]]
     return min(later) - ends[0] if later else 0.0
 
 

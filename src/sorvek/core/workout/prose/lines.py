@@ -208,7 +208,8 @@ def _quoted_name(tokens: Sequence[Token]) -> bool:
     numbers = sum(
         token.kind is Kind.NUMBER and not token.text[:1].isalpha() for token in tokens
     )  # “Three by Three”
-    plain = any(token.text.isalpha() for token in tokens) and numbers < 2  # “3 Bars”
+    joined = len(tokens) > 3 and tokens[-3].mark("-") and tokens[-2].text.isalpha()  # “3-2-1-Up”
+    plain = any(token.text.isalpha() for token in tokens) and (numbers < 2 or joined)  # “3 Bars”
     return quoted and plain and len(tokens) <= MOST_HEADING + 2 and not any(t.kind is Kind.MOVEMENT for t in tokens)
 
 

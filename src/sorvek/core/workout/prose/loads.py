@@ -8,6 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library, Movement, SizeKind
 from sorvek.core.workout.notation import BY_DISTANCE, DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.alike import levels_alike, of_the_other
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import (
@@ -121,6 +122,8 @@ class Sized:
         for item in self.items:
             if id(item) not in self.found:
                 self._in_the_hand(item)
+        self.alike = levels_alike(said)
+        self.found = {key: of_the_other(amounts, self.alike) for key, amounts in self.found.items()}
         self.order = _order(said)
         self._in_order(self.order)
         self.unit = self._usual_unit()
@@ -475,10 +478,17 @@ class Sized:
             rising,
             counts=counts,
             style=work.style,
-            others=(*node.others, *work.others),
+            others=self._others_of((*node.others, *work.others)),
             target=target or w.Size(),
             times=node.times,
             more=node.more,
+        )
+
+    def _others_of(self, others: tuple[tuple[str, str], ...]) -> tuple[tuple[str, str], ...]:
+        """Return what levels do instead, those that do as another one among them."""
+        return (
+            *others,
+            *((n, name) for n, other in self.alike.items() for level, name in others if level == other),
         )
 
     def _counts(self, work: p.WorkLine, usual: tuple[int, ...]) -> tuple[int, ...]:
@@ -486,7 +496,11 @@ class Sized:
         if not work.counts_of or not usual:
             return usual
         found = dict(zip(self.divisions, usual * len(self.divisions) if len(usual) == 1 else usual, strict=False))
-        for level, counts in work.counts_of:
+        told = (
+            *work.counts_of,
+            *((n, c) for n, o in self.alike.items() for level, c in work.counts_of if level == o),
+        )
+        for level, counts in told:
             mine = [name for name in self.divisions if set(level.split()) <= set(name.split())]
             theirs = for_divisions(counts, mine) if mine else ()
             if not theirs:

@@ -8,6 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import LEAST_TIME_S, SILENT, ask
 from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.caps import per_round
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
 from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.lines import Section
@@ -248,7 +249,9 @@ def _ask_about(draft: Draft, told: Sequence[Said]) -> None:
 
 def _capped(told: Sequence[Said]) -> Parts | None:
     """Find numbered parts for time that have each a cap of its own, counted from when the part begins."""
-    starts = [i for i, said in enumerate(told) if _numbered(said)]
+    caps = [(s, x) for s in told for x in s.of(p.Span) if x.role == "cap" or s.sentence.section is Section.CAP]
+    for_each = [(said, span) for said, span in caps if per_round(said, span)]
+    starts = [i for i, said in enumerate(told) if _numbered(said) and all(said is not one for one, _ in for_each)]
     clocked = any(said.has(p.Range, p.Lift) or {"until", "running"} & said.low() for said in told)
     if len(starts) < 2 or clocked:
         return None
@@ -256,7 +259,9 @@ def _capped(told: Sequence[Said]) -> Parts | None:
         return None
     found = Parts()
     for begin, end in pairwise([*starts, len(told)]):
-        caps = [(said, span) for said in told[begin:end] for span in said.of(p.Span) if span.role == "cap"]
+        caps = for_each or [
+            (said, span) for said in told[begin:end] for span in said.of(p.Span) if span.role == "cap"
+        ]
         if len(caps) != 1:
             return None
         said, span = caps[0]

@@ -13,7 +13,7 @@ from sorvek.core.workout.notation_print import doubt_text, workout_text
 from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.build import Builder, Draft
-from sorvek.core.workout.prose.by_level import join_levels, open_levels
+from sorvek.core.workout.prose.by_level import join_levels, open_levels, take_units
 from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
 from sorvek.core.workout.prose.by_sex import counts_in_order, join_sexes
 from sorvek.core.workout.prose.chunks import chunk
@@ -40,6 +40,8 @@ from sorvek.core.workout.prose.kinds import (
     of_the_level_before,
     point_at_nothing,
     restated,
+    set_aside,
+    take_quoted_title,
     take_title,
 )
 from sorvek.core.workout.prose.level_lines import settle_others
@@ -120,7 +122,16 @@ class _Written:
 
 
 # What several divisions do becomes one version, before anything is built.
-VERSIONS: tuple[Step, ...] = (take_title, join_levels, open_levels, join_sexes, counts_in_order)
+VERSIONS: tuple[Step, ...] = (
+    take_title,
+    take_quoted_title,
+    set_aside,
+    join_levels,
+    open_levels,
+    take_units,
+    join_sexes,
+    counts_in_order,
+)
 # Blocks that are built are folded, loads and tie-breaks find their places.
 FOLDS: tuple[Step, ...] = (
     find_lifts,

@@ -1,6 +1,6 @@
 """Loads that change on the way: rounds are written one after the other, each with its own."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
@@ -12,7 +12,7 @@ from sorvek.core.workout.prose.by_round import of_one_round, rounds_of
 from sorvek.core.workout.prose.draft import Node, Said, words_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.load_rows import joined
-from sorvek.core.workout.prose.sizes import Quantity, Sizes
+from sorvek.core.workout.prose.sizes import Quantity, Sizes, division_at
 from sorvek.core.workout.prose.targets import label_before
 from sorvek.core.workout.prose.words import Kind, Token
 
@@ -39,6 +39,8 @@ def _spread_told(draft: Draft) -> bool:
     if not told:
         return False
     body = draft.builder.body
+    if draft.facts.form is w.Form.WINDOWS and not draft.builder.windows:
+        return _spread_windows(draft, told)
     lacking = [item for node in draft.top() for item in node.items() if _lacks_load(draft, item)]
     if len(lacking) == len(told) and len({item.work.movement for item in lacking if item.work}) == 1:
         _in_order(lacking, told)  # three stages, each with a heavier bar
@@ -61,6 +63,18 @@ def _spread_told(draft: Draft) -> bool:
             said.used = True
         return True
     return False
+
+
+def _spread_windows(draft: Draft, told: Sequence[tuple[Said, Sizes]]) -> bool:
+    """Write out windows of one line with a load each: “every 90 seconds 2 clean and jerks: 60-70-80 kg”."""
+    builder = draft.builder
+    lines = [node for node in builder.body if node.work is not None and _lacks_load(draft, node)]
+    if len(lines) != 1 or len(builder.body) != 1:
+        return False
+    rungs = [_loaded(lines[0], lines[0], turn, one) for turn, one in enumerate(told)]
+    builder.windows = [Node([], w.Window(()), inner=[rung]) for rung in rungs]
+    builder.body, builder.etc = [], False
+    return True
 
 
 def _spread_reps(draft: Draft) -> bool:
@@ -107,18 +121,18 @@ def _beside_own(draft: Draft) -> bool:
     done = False
     for said in (said for said in draft.said if said.sentence.section not in SILENT):
         for row in said.of(p.LoadRow):
-            names = {a.division for sizes in row.sizes for a in sizes.amounts}
+            level = division_at(said.sentence.lead, 0)[0]
+            names = {a.division or level for sizes in row.sizes for a in sizes.amounts}
             told = [a.division for item in own if item.work and item.work.sizes for a in item.work.sizes.amounts]
-            if "" in names or len(row.sizes) != len(own) or any(told):
+            if "" in names or len(row.sizes) != len(own) or (any(told) and names & set(told)):
                 continue
             other = "men" if names == {"women"} else "women" if names == {"men"} else ""
             for item, sizes in zip(own, row.sizes, strict=True):
                 assert item.work is not None
                 assert item.work.sizes is not None
-                mine = tuple(replace(a, division=other) for a in item.work.sizes.amounts)
-                item.work = replace(
-                    item.work, sizes=replace(item.work.sizes, amounts=(*mine, *sizes.amounts), row=False)
-                )
+                mine = [replace(a, division=a.division or other) for a in item.work.sizes.amounts]
+                theirs = [replace(a, division=a.division or level) for a in sizes.amounts]
+                item.work = replace(item.work, sizes=replace(item.work.sizes, amounts=(*mine, *theirs), row=False))
                 item.tokens += said.sentence.tokens
             said.used = done = True
     return done

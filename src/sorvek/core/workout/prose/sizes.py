@@ -37,6 +37,8 @@ SAME_LEVEL = {
     "scaling": "scaled",
 }
 PAIR = 4  # tokens of a pair of numbers with its unit: “52/35 kg”
+PAIR_TOKENS = 6  # from the slash of a pair to its end: “/ 2 x 10 kg dumbbells”
+TAKING = {"take", "takes", "use", "uses", "lift", "lifts"}
 PLURALS = {"dumbbells", "dbs", "kettlebells", "kbs"}
 
 
@@ -202,6 +204,7 @@ class _Run:
         target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
         target = target or (token.low in ("out", "there") and bool(self.amounts) and self.amounts[-1].pair)
         joint = token.mark("/|,()[]:=@–-&~;") or token.low in vocabulary("joints") or target or both
+        joint = joint or (token.low in TAKING and bool(self.division))
         behind = self.tokens[index + 1 : index + 2]
         short = token.mark(".") and self.tokens[index - 1].unit() and bool(behind)  # “20-lb. ball”
         joint = joint or (short and not behind[0].text[:1].isupper())
@@ -228,6 +231,10 @@ class _Run:
             self.amounts[-len(names) :] = [replace(a, division=n) for a, n in zip(last, names, strict=True)]
             self.division = ""
             return self.end
+        if sexed := _of_a_sex(self.tokens, index, self.amounts, name):
+            self.amounts[-1] = replace(self.amounts[-1], division=sexed)
+            self.measured, self.end, self.given = set(), index + used, True
+            return index + used
         if _label_behind(self.tokens, index, self.amounts) and any(a.division in PLAIN for a in self.amounts):
             _give(self.amounts, name)
             self._give_both(name)
@@ -268,7 +275,8 @@ class _Run:
         if self.amounts and self._of_another(_noun_ahead(self.tokens, index + used), amount):
             return 0
         dimension = DIMENSIONS.get(amount.unit or _unit_ahead(self.tokens, index + used), "load")
-        slashed = _slash(self.tokens, index - 1) and _level_only(self.division)
+        beside = _slash(self.tokens, index - 1) or _told_bare(self.tokens, index)
+        slashed = beside and _level_only(self.division)
         mine = self.division if dimension not in self.measured or slashed else ""
         behind = [token.low for token in self.tokens[index + used : index + used + 3]]
         doubled = dimension == "distance" and behind[:1] in (["out"], ["there"])  # “10 m out, 10 m back”
@@ -283,14 +291,15 @@ class _Run:
 
     def _pair_over(self, index: int) -> bool:
         """Return whether a second pair of numbers begins behind a comma: “60/43 kg, 9/6 kg ball”."""
-        paired = len(self.amounts) > 1 and all(a.division in PLAIN for a in self.amounts[-2:])
+        last = [a.division for a in self.amounts[-2:]]
+        paired = len(last) > 1 and (set(last) <= set(PLAIN) or (last[0] == last[1] and _level_only(last[0])))
         article = self.tokens[index - 1].low in ("a", "an", "one")
         twin = index + 1 < len(self.tokens) and self.tokens[index + 1].low in ("x", "×")  # “…, 2x50/35 lb”
         begins = _slash(self.tokens, index + 1 + 2 * twin) and self.tokens[index - 1 - article].mark(",")
         if article and begins and paired and _noun_ahead(self.tokens, index + 3):
             return True  # “a barbell loaded to 40/30, a 24/16 kettlebell”
-        named = self.tokens[self.end - 1].cue(*IMPLEMENTS)
-        return paired and begins and bool(self.amounts[-1].unit) and _slash(self.tokens, self.end - 3 - named)
+        slashed = any(token.mark("/") for token in self.tokens[max(0, self.end - PAIR_TOKENS) : self.end])
+        return paired and begins and bool(self.amounts[-1].unit) and slashed
 
     def _of_another(self, noun: str, amount: Quantity) -> bool:
         """Return whether the load of another implement begins: “50-lb dumbbell, 115-lb barbell”."""
@@ -426,6 +435,16 @@ def _implement_soon(tokens: Sequence[Token], at: int) -> bool:
     )
 
 
+def _of_a_sex(tokens: Sequence[Token], at: int, amounts: list[Quantity], name: str) -> str:
+    """Return the level of the last amount with the sex behind it, “Masters 50+: 40 kg (M)”; empty for none."""
+    level = amounts[-1].division if amounts else ""
+    bracket = at > 0 and tokens[at - 1].mark("(") and tokens[at + 1 : at + 2] and tokens[at + 1].mark(")")
+    if not bracket or name not in ("men", "women") or not _level_only(level) or level in PLAIN:
+        return ""
+    first, *age = level.rsplit(" ", 1) if level[-1] in "+0123456789" else [level]
+    return " ".join([first, name, *age])
+
+
 def _label_behind(tokens: Sequence[Token], at: int, amounts: list[Quantity]) -> bool:
     """Return whether a division explains the number before it: “60 kg for men”, “60 kg (men)”."""
     if not amounts:
@@ -500,7 +519,7 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
         or twice
         or told
         or joined
-        or (pending and opened)
+        or (pending and (opened or _told_bare(tokens, at)))
         or (before is not None and before.mark("@"))
     ):
         pounds = pairs and before is not None and before.text == "#"  # “#95/65”
@@ -513,6 +532,15 @@ def _pair_ahead(tokens: Sequence[Token], at: int) -> bool:
     ahead = tokens[at + 1 : at + 4]
     paired = len(ahead) > 1 and ahead[0].mark("/|") and ahead[1].kind is Kind.NUMBER
     return paired and not (len(ahead) > 2 and ahead[2].unit("cal"))
+
+
+def _told_bare(tokens: Sequence[Token], at: int) -> bool:
+    """Return whether a number is one of two loads that end a sentence: “the masters take 30 and 20”."""
+    first = at - 2 if at > 1 and tokens[at - 1].low == "and" and tokens[at - 2].kind is Kind.NUMBER else at
+    ahead = tokens[first + 1 : first + 4]
+    paired = len(ahead) > 1 and ahead[0].low == "and" and ahead[1].kind is Kind.NUMBER
+    ends = len(ahead) == 2 or (len(ahead) > 2 and (ahead[2].mark(".,;") or ahead[2].unit("kg", "lb")))
+    return first > 0 and tokens[first - 1].low in TAKING and paired and ends
 
 
 def _sized_soon(tokens: Sequence[Token], at: int) -> bool:

@@ -12,6 +12,8 @@ from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Kind
 
 LEAST_STARTS = 2
+MOST_LABEL = 2  # words of a label: “Act 2”
+AROUND = {"from", "to", "until", "between", "and"}  # words of a lone stretch: “From 0:00 to 5:00”
 
 
 def join_lone_ranges(draft: Draft) -> None:
@@ -21,15 +23,23 @@ def join_lone_ranges(draft: Draft) -> None:
     begins, ends = {found.from_s for found in told}, {found.to_s for found in told}
     for said, behind in pairwise(draft.said) if not mixed else ():
         ranges = said.of(p.Range)
-        alone = len(ranges) == 1 and all(t.kind in (Kind.CLOCK, Kind.MARK) for t in said.sentence.tokens)
-        if not alone or said is draft.title or behind.has(p.Range):
+        if not _alone(said) or said is draft.title or behind.has(p.Range):
             continue
-        working = behind.has(p.WorkLine, p.Lift) or behind.cue("amrap", "rest")
+        working = behind.has(p.WorkLine, p.Lift, p.RoundCount, p.RepCounts) or behind.cue("amrap", "rest")
         if working:
             behind.phrases = [replace(ranges[0], lo=0, hi=0), *behind.phrases]
         if working or (ranges[0].from_s in ends and ranges[0].to_s in begins):  # a break between two stretches
             draft.facts.used += said.sentence.tokens
             said.phrases, said.used = [], True
+
+
+def _alone(said: Said) -> bool:
+    """Return whether a line holds a stretch of the clock and at most a label: “Act 2 (5:00–9:00)”."""
+    ranges, plain = said.of(p.Range), (Kind.CLOCK, Kind.MARK)
+    tokens = [t for t in said.sentence.tokens if t.kind not in plain and t.low not in AROUND]
+    label = len(tokens) <= MOST_LABEL and not any(t.kind in (Kind.MOVEMENT, Kind.UNIT) for t in tokens)
+    others = [x for x in said.phrases if not isinstance(x, p.Range | p.Cue)]
+    return len(ranges) == 1 and label and not others and not said.cue("rest", "amrap", "lift", "cap")
 
 
 def read_starts(draft: Draft) -> None:

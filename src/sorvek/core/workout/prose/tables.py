@@ -43,7 +43,7 @@ def tables_in(lines: Sequence[TextLine], text: str) -> Iterator[tuple[int, int]]
         while width > 1 and end < len(lines) and _fits(cells[end], width):
             end += 1
         rows = _squared([row for row in cells[at:end] if not _ruler(row)])
-        if width > 1 and len(rows) > 1 and _divided(rows):
+        if width > 1 and len(rows) > 1 and _divided(rows) and not _headless(cells[at]):
             yield at, end
             at = end
         else:
@@ -72,6 +72,11 @@ def _divided(rows: Sequence[Row]) -> bool:
     down = sum(bool(_division(row[0])) for row in rows[1:])
     numbers = any(token.kind is Kind.NUMBER for row in rows[1:] for cell in row[1:] for token in cell)
     return numbers and (across > 0 or down > 0)
+
+
+def _headless(row: Row) -> bool:
+    """Return whether the first row is of a division already, “Rx   60/42.5 kg”: such rows are lines like others."""
+    return bool(_division(row[0])) and any(token.kind is Kind.NUMBER for cell in row[1:] for token in cell)
 
 
 def _division(cell: Cell) -> str:

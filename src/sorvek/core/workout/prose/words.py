@@ -147,6 +147,7 @@ def _scan(text: str) -> list[Token]:
     return found
 
 
+POINTED = {"at", "from", "to", "until", "till", "by", "before", "starts", "begins"}
 DIGITS = "0123456789½¼¾"  # “nine”” is no nine inches
 MOST_KM = 43.0  # “2k row”; more is none
 
@@ -166,7 +167,26 @@ def tokenize(text: str, library: Library) -> list[Token]:
         token, used = _match(raw, at, library)
         found.append(token)
         at += used
-    return _units(_number_words(found))
+    return _clock_minutes(_units(_number_words(found)))
+
+
+def _clock_minutes(tokens: list[Token]) -> list[Token]:
+    """Read minutes that are pointed at as times of the clock: “starting at minute 12”, “cap: minute 22”."""
+    found: list[Token] = []
+    for index, token in enumerate(tokens):
+        behind = tokens[index + 1] if index + 1 < len(tokens) else None
+        labelled = behind is not None and behind.mark("–-")
+        last = [other for other in found[-4:] if other.low != "the"]
+        minute = len(last) > 1 and last[-1].text.lower() == "minute"
+        capped = minute and len(last) > 2 and last[-2].mark(":-–") and last[-3].cue("cap")
+        at = minute and (last[-2].low in POINTED or capped)
+        if at and token.kind is Kind.NUMBER and not token.number % 1 and not labelled:
+            word = found.pop()
+            text = f"{word.text} {token.text}"
+            found.append(Token(Kind.CLOCK, text, word.start, token.end, 60.0 * token.number))
+        else:
+            found.append(token)
+    return found
 
 
 def _one_armed(raw: list[Token]) -> list[Token]:

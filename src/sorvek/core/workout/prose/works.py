@@ -337,6 +337,8 @@ def _odd(row: WordRow, lo: int, place: int) -> str:
         return f"“{row.tokens[place].text} {behind.text} {second.text}” is no movement of the library"
     if row.tokens[place].name == "burpee" and behind is not None and behind.low == "over":
         return f"“{row.tokens[place].text} over …” is no movement of the library"
+    if behind is not None and second is not None and behind.low == "from" and second.low in vocabulary("lying"):
+        return f"“{row.tokens[place].text} from {second.text}” is no movement of the library"
     if behind is not None and behind.low in vocabulary("compounds"):
         return f"“{row.tokens[place].text} {behind.text}” is no movement of the library"
     if (
