@@ -11,7 +11,13 @@ from sorvek.core.workout.prose.caps import for_time
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.minutes import ask_interruptions, by_minutes, on_the_minute, until_missed
+from sorvek.core.workout.prose.minutes import (
+    ask_interruptions,
+    ask_last_window,
+    by_minutes,
+    on_the_minute,
+    until_missed,
+)
 from sorvek.core.workout.prose.open_ended import (
     amrap,
     as_many,
@@ -41,6 +47,7 @@ def find_bounds(draft: Draft) -> None:
         or on_the_minute(draft, told)
         or _windowed(draft, told)
     ):
+        ask_last_window(draft)
         return
     _ask_parts(draft, told)
     amraps = [

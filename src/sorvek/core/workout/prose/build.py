@@ -79,6 +79,8 @@ class Builder(Blocks):
                 self._range(said, phrase)
             case p.Unknown() if self._counts_so(said.tokens(phrase)) or self._both_hands(said, phrase):
                 pass  # “the squats stay at ten”
+            case p.Unknown() if _same_way(said, phrase):
+                pass  # “40 m shuttle run (4 x 10 m)”
             case p.Unknown():
                 self.doubt(words_of(said.tokens(phrase)), said.tokens(phrase))
             case p.Cue():
@@ -101,7 +103,9 @@ class Builder(Blocks):
         if begins and sentence.line != self.open_line.line:
             if sentence.indent > self.open_line.indent:
                 self.deeper = True
-            elif self.deeper or (self.open_item and sentence.bullet) or self._line_was_all(said):
+            elif not _after_each_round(said) and (
+                self.deeper or (self.open_item and sentence.bullet) or self._line_was_all(said)
+            ):
                 self.close()
         head = [token for token in sentence.tokens[:3] if token.kind is not Kind.MARK][:2]
         inner = self.open and isinstance(self.open[-1].block, w.Rounds) and self.open[-1].block.count == 0
@@ -382,6 +386,23 @@ class Builder(Blocks):
     def _bought_in(self, said: Said) -> bool:
         """Return whether open rounds begin behind work that is done once."""
         return bool(self.body) and not self.open and any(True for node in self.body for _ in node.items())
+
+
+def _same_way(said: Said, phrase: p.Phrase) -> bool:
+    """Return whether words only say again how far the work before them goes, in legs: “(4 x 10 m)”."""
+    numbers = [token.number for token in said.tokens(phrase) if token.kind is Kind.NUMBER]
+    legs = len(numbers) == 2 and any(token.low in ("x", "×") for token in said.tokens(phrase))
+    works = [work for work in said.of(p.WorkLine) if work.hi <= phrase.lo]
+    told = {a.value for work in works[-1:] if work.sizes for a in work.sizes.amounts}
+    told |= {count for work in works[-1:] if work.unit == "m" for count in work.counts}
+    return legs and numbers[0] * numbers[1] in told
+
+
+def _after_each_round(said: Said) -> bool:
+    """Return whether a line begins with what comes at the end of every round: “After every round: 40 m run”."""
+    words = [token.low for token in (*said.sentence.lead, *said.sentence.tokens)[:3]]
+    text = " ".join(words)
+    return text.startswith(("after each round", "after every round", "at the end of each round"))
 
 
 def _next(said: Said, phrase: p.Phrase) -> bool:

@@ -20,6 +20,7 @@ from sorvek.core.workout.prose.lines import Section, Sentence
 from sorvek.core.workout.prose.load_rows import load_row_at
 from sorvek.core.workout.prose.phrases import (
     ELLIPSES,
+    NUMBERED,
     Cue,
     Instead,
     Loads,
@@ -203,13 +204,18 @@ def chunk(sentence: Sentence, library: Library, machine: str = "", minutes: bool
     row = WordRow(tokens, library, machine, sentence.section is Section.CAP, minutes)
     if row.capping and len(tokens) == 1 and whole(tokens[0]):
         return [Span(0, 1, 60.0 * tokens[0].number, "cap")]  # “Cap: 20”
+    if len(tokens) == 1 and tokens[0].kind is Kind.NUMBER and NUMBERED & {token.low for token in sentence.lead}:
+        return []  # “Workout: 2”
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
     phrases = _without_heads(row, list(_elided(row, _phrases(row))))
     return _of_the_step(row, _by_sex(row, _of_each(row, phrases)))
 
 
 def _without_heads(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
-    """Leave out a machine that only stands before its own count: “Row, 20 calories”."""
+    """Leave out a machine that only stands before its own count, “Row, 20 calories”; take what work is said closer.
+
+    “50 pull-ups, chest to bar” are chest-to-bar pull-ups.
+    """
     kept: list[Phrase] = []
     for phrase in phrases:
         head = kept[-1] if kept else None
@@ -217,6 +223,11 @@ def _without_heads(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
             beside = all(token.kind is Kind.MARK for token in row.tokens[head.hi : phrase.lo])
             if beside and phrase.unit and not head.counts:
                 kept[-1] = replace(phrase, lo=head.lo)
+                continue
+        if isinstance(head, WorkLine) and isinstance(phrase, WorkLine) and head.counts and not phrase.counts:
+            closer = phrase.movement.endswith(f" {head.movement}") and not phrase.pointed
+            if closer and all(token.mark(",-–(") for token in row.tokens[head.hi : phrase.lo]):
+                kept[-1] = replace(head, hi=phrase.hi, movement=phrase.movement, sizes=head.sizes or phrase.sizes)
                 continue
         kept.append(phrase)
     return kept

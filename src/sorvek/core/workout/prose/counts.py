@@ -117,7 +117,7 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
     if beside is not None and beside.cue("cap", "rest"):
         return beside.name
     if any(token.low in MORE for token in row.tokens[lo:hi]):
-        return "extend"
+        return "" if {"keeps", "keep"} & {token.low for token in row.tokens[:lo]} else "extend"
     if row.token(hi) is not None and row.tokens[hi].mark("'’′"):
         hi += 1  # “2 minutes' rest”
     ahead = row.token(hi)
@@ -126,6 +126,8 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
     colon = ahead is not None and ahead.mark(":-–")
     if colon and row.cue_at(hi + 1, "rest"):
         return "rest"  # “1 min: rest”
+    if ahead is not None and ahead.low == "per" and row.cue_at(hi + 1, "barbell"):
+        return "every"  # “1 minute per bar”
     if row.cue_at(hi, "rest") or (ahead is not None and ahead.low == "of" and _rest_soon(row, hi + 1)):
         return "rest"
     if [token.low for token in row.tokens[hi : hi + 2]] in CHANGING:

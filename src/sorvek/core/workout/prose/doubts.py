@@ -29,6 +29,8 @@ ONE_SET = (
 CLOSE = 3  # words between “or” and the movements it is between
 # No qualifier of several movements is shorter; judgement.
 SHORTEST_S = {w.Form.AMRAP: 120.0, w.Form.FOR_TIME: 90.0}
+SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
+POINTS = {"divided", "multiplied", "points"}
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 
 
@@ -51,6 +53,7 @@ def doubt_score(draft: Draft) -> None:
         best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part", "set")
         best = best or (said.cue("amrap") and _partly_once(draft))  # “score: the reps of the AMRAP”
         paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added", "rounds"} & said.low()
+        best = best or (said.sentence.section is Section.SCORE and (POINTS & said.low() or _divided(said)))
         if scored and (best or paced) and not said.sentence.heading:
             ask(
                 draft,
@@ -58,6 +61,16 @@ def doubt_score(draft: Draft) -> None:
                 said.sentence.tokens,
             )
             said.used = said.doubted = True
+
+
+def _divided(said: Said) -> bool:
+    """Return whether a score is worked out: “metres rowed / 10 + burpees”."""
+    tokens = said.sentence.tokens
+    rows = zip(tokens, tokens[1:], tokens[2:], [*tokens[3:], None], strict=False)
+    return any(
+        a.kind is not Kind.NUMBER and b.mark("/÷×*") and c.kind is Kind.NUMBER and (d is None or d.mark("+-–)."))
+        for a, b, c, d in rows
+    )
 
 
 def _partly_once(draft: Draft) -> bool:
@@ -300,6 +313,8 @@ def _strange_time(draft: Draft, said: Said) -> bool:
     if said.sentence.section not in (Section.WORK, Section.CAP, Section.SCORE) or vocabulary("around") & said.low():
         return False
     known = _known_times(draft)
+    if draft.facts.form is w.Form.PARTS and "clock" in said.low() and said.sentence.words <= SHORT_CLOCK:
+        known |= {span.seconds for span in said.of(p.Span) if span.seconds >= max(known)}  # “on a 12:00 clock”
     return any(span.seconds not in known and span.seconds >= LEAST_TIME_S for span in said.of(p.Span))
 
 

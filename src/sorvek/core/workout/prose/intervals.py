@@ -15,4 +15,5 @@ def interval_of(said: Said) -> float:
             return MINUTE_S if span.role == "emom" else span.seconds
     tokens = said.sentence.tokens
     each = any(a.low in ("every", "each") and b.low in ("minute", "min") for a, b in pairwise(tokens))
+    each = each or any(token.low.endswith(("every minute", "each minute")) for token in tokens)
     return MINUTE_S if each or said.cue("emom") else 0.0

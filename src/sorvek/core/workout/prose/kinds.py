@@ -77,9 +77,14 @@ def take_title(draft: Draft) -> None:
 
 
 def take_quoted_title(draft: Draft) -> None:
-    """Take a name in quotes on a line of its own as the title where the first line is none: “Dear all,”."""
-    named = (said for said in draft.said if said.sentence.heading and said.sentence.tokens[0].mark('“"'))
-    title = next(named, None) if draft.title is None else None
+    """Take a name on a line of its own as the title where the first line is none: “Dear all,”, then “Kelp”.
+
+    It stands in quotes or behind “Name:”.
+    """
+    quoted = (said for said in draft.said if said.sentence.heading and said.sentence.tokens[0].mark('“"'))
+    keyed = (s for s in draft.said if s.sentence.words > 1 and s.sentence.tokens[0].low in ("name", "title"))
+    keyed = (said for said in keyed if said.sentence.tokens[1].mark(":") and not said.phrases)
+    title = next(iter((*quoted, *keyed)), None) if draft.title is None else None
     if title is not None:
         draft.title, title.used, title.phrases = title, True, []
 
@@ -284,6 +289,8 @@ def listed(said: Said) -> bool:
     loads = sum(load.hi - load.lo for load in said.of(p.Loads))
     if loads and loads >= len([token for token in sentence.tokens if not token.mark(".,;")]):
         return False  # “60/42.5 kg” on a line of its own
+    if sentence.words == 1 and p.NUMBERED & {token.low for token in sentence.lead}:
+        return False  # “Workout: 2”
     listed = sentence.words <= 9 and sentence.first and sentence.tokens[0].kind is Kind.NUMBER
     working = sentence.section in (Section.WORK, Section.CAP)
     if not (listed and working) or defines(said) or sentence.heading or said.of(p.Span):

@@ -8,14 +8,14 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import PLAIN, division_at, fitting
+from sorvek.core.workout.prose.sizes import PLAIN, age_groups, division_at, fitting
 from sorvek.core.workout.prose.words import Kind, Token
 
 # Between two movements these words put the second in the place of the first, and the first in that of the second.
 BECOMES = {"become", "becomes", "→", "->", "with", "by", "changes", "change"}
-FOR = {"instead", "place", "rather", "for"}
+FOR = {"instead", "place", "rather", "for", "replace", "replaces"}
 HOLDING = {"hold", "holds", "holding"}
 OPTIONAL = {"allowed", "may", "can", "permitted", "ok"}
 # What levels do instead of each other (common practice, no source): pull-ups for muscle-ups, push-ups on the feet.
@@ -113,7 +113,10 @@ def _levels(tokens: Sequence[Token]) -> tuple[str, ...]:
     at, joined = 0, False
     while at < len(tokens):
         name, used = division_at(tokens, at)
-        if set(name.split()) - {"men", "women", *PLAIN}:
+        groups, colon = age_groups(tokens, at)
+        if len(groups) > 1:
+            found, joined, used = groups, True, colon - at
+        elif set(name.split()) - {"men", "women", *PLAIN}:
             found = [*found, name] if joined else [name]
             joined = True
         elif not used:
@@ -137,11 +140,11 @@ def _pairs(
         index += 1
         if later is not None and BECOMES & words:
             index += 1
-            yield names, later, work.movement
+            yield names, later, _meant(work.movement, mine)
         elif later is not None and FOR & words:
             index += 1
             new, old = (later, work) if swapping and "for" in words else (work, later)
-            yield names, new, old.movement
+            yield names, new, _meant(old.movement, mine)
         elif OPTIONAL & {token.low for token in behind[:NEAR]}:
             continue
         elif work.movement in mine:
@@ -152,8 +155,16 @@ def _pairs(
                 yield names, work, work.movement
         elif work.sizes and movements[work.movement].size is SizeKind.NONE and _loaded_kin(draft, work, mine):
             continue  # “lunges with 15/10 kg” of dumbbell lunges
+        elif said.sentence.tokens[work.lo - 1 : work.lo] and said.sentence.tokens[work.lo - 1].cue("box", "ball"):
+            yield names, work, ""  # “box push-ups”
         else:
             yield names, work, _of_its_kind(draft, work.movement, mine) or _of_its_count(draft, work)
+
+
+def _meant(name: str, mine: set[str]) -> str:
+    """Return the movement of the work that is named, perhaps for short: the rope climbs of legless rope climbs."""
+    alike = {other for other in mine if means(name, other)}
+    return name if name in mine or len(alike) != 1 else alike.pop()
 
 
 def _loaded_kin(draft: Draft, work: p.WorkLine, mine: set[str]) -> bool:

@@ -105,7 +105,9 @@ def read_timed_lifts(draft: Draft) -> bool:
     usable = [said for said in draft.said if said.sentence.section not in SILENT]
     counted = any(work.counts for said in usable for work in said.of(p.WorkLine))
     summed = any((ADDED_UP | BEST) & said.low() for said in usable)
-    if counted or not summed or any(said.of(p.Lift) for said in usable):
+    works = [work for said in usable if said.has(p.Span) for work in said.of(p.WorkLine)]
+    unlifted = any(not draft.library.movements[work.movement].styles[0].lift for work in works)  # “1:00 burpees”
+    if counted or unlifted or not summed or any(said.of(p.Lift) for said in usable):
         return False
     found = False
     for said in (said for said in usable if not MOST & said.low()):

@@ -164,6 +164,8 @@ class Sized:
             named = any(self._names(n, item.work.movement) for n in load.nouns)
             named = named or self._gear(item) in load.nouns
             named = named or (not load.nouns and self._only_one(item, load.sizes.amounts[0]))
+            if self._kind(item) is SizeKind.HEIGHT and not (load.nouns or load.sizes.amounts[0].unit):
+                named = named and all(self._kind(other) is not SizeKind.LOAD for other in self.items)
             amounts = fitting(load.sizes, self.library.movements[item.work.movement])
             label = "" if label in PLAIN else label
             told = [_labelled(a, label) for a in amounts]
@@ -313,12 +315,14 @@ class Sized:
         return all(1 / FAR < a.value / usual[a.unit] < FAR for a in amounts)
 
     def _in_the_hand(self, item: Node) -> None:
-        """Take the only kettlebell, dumbbell or ball there is, where nothing is said of this line."""
+        """Take the only kettlebell, dumbbell, ball or box there is, where nothing is said of this line."""
         words = {word for token in item.tokens for word in token.low.split()}
         gear = "dumbbell" if {"db", "dumbbell"} & words else self._gear(item)
         same = [o for o in self.items if id(o) in self.found and (self._gear(o) == gear or self._in_words(o, gear))]
+        kind = {"box": SizeKind.HEIGHT}.get(gear, SizeKind.LOAD)
+        same = [other for other in same if self._kind(other) is kind]
         alike = {self.found[id(o)] for o in same}
-        held = self._kind(item) is SizeKind.LOAD and gear in ("kettlebell", "dumbbell", "ball", "plate")
+        held = self._kind(item) is kind and gear in ("kettlebell", "dumbbell", "ball", "plate", "box")
         bare = item.work is not None and not fitting(item.work.sizes, self.library.movements[item.work.movement])
         if held and len(alike) == 1 and bare:
             amounts = alike.pop()
@@ -360,6 +364,13 @@ class Sized:
             mine = {n for n in named_here if self._names(n, item.work.movement)}
             fits = bool(mine) or bool(implements & nouns)
             alone = not nouns and self._only(movement.size)
+            bare = not any(a.unit for a in load.sizes.amounts)  # “Scaled: 30/20” beside a box of 60/50
+            if (
+                movement.size is SizeKind.HEIGHT
+                and bare
+                and any(self._kind(o) is SizeKind.LOAD for o in self.items)
+            ):
+                alone = False
             if (fits or alone) and (mine or implements & nouns or not named_here):
                 amounts = fitting(load.sizes, movement)
                 if amounts:

@@ -78,6 +78,16 @@ def ask_interruptions(draft: Draft, told: Bounding) -> None:
             told.spans = [pair for pair in told.spans if pair[0] is not emom]
 
 
+def ask_last_window(draft: Draft) -> None:
+    """Ask about as many reps as possible in the last window: “if you reach the last bar, do as many as you can”."""
+    for said in draft.said:
+        most = said.cue("if") and said.cue("amrap") and {"last", "final"} & said.low()
+        if draft.facts.form is w.Form.WINDOWS and most and not said.cue("score", "tiebreak"):
+            words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for an open end of the last window"
+            ask(draft, words, said.sentence.tokens)
+            said.used = said.doubted = True
+
+
 def _in_between(draft: Draft, said: Said) -> bool:
     """Return whether a sentence has its own counted work at every interval, behind other work."""
     at = draft.said.index(said)

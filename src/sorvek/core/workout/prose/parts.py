@@ -27,6 +27,7 @@ EARLY = {"early", "remaining", "remainder", "left", "leftover"}
 MOST_LABEL = 3  # words at the head of a line that may number it: “AMRAP 2:”
 LEAST_GROUPS = 3  # two parts and the rest between them
 LEAST_PART_S = 60.0  # a part with counted work is no shorter; judgement
+BREAKS = {"transition", "changeover", "break"}
 MINUTES = {"minute", "minutes", "min", "mins"}
 IN_TURN = ("odd", "even")  # minutes that have work of their own in turn
 HAVE = {"have", "has", "get", "gets", "in", "within"}
@@ -122,7 +123,8 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
 def _rest_by_the_clock(told: Sequence[Said]) -> None:
     """Read a stretch of the clock that is rest, “3:00–4:00 rest”, as so long a rest."""
     for said in told:
-        for found in said.of(p.Range) if said.cue("rest") and not said.has(p.WorkLine, p.Span) else ():
+        resting = said.cue("rest") or BREAKS & said.low()
+        for found in said.of(p.Range) if resting and not said.has(p.WorkLine, p.Span) else ():
             rest = p.Span(found.lo, found.hi, found.to_s - found.from_s, "rest")
             said.phrases = [rest if phrase is found else phrase for phrase in said.phrases]
 
@@ -140,7 +142,8 @@ def _bounded_otherwise(told: Sequence[Said]) -> bool:
     """Return whether the work is for time, in windows or stages, rises, or has a lift beside it."""
     for said in told:
         extended = any(span.role == "extend" for span in said.of(p.Span))
-        bounded = said.cue("for_time", "until_missed", "emom", "tiebreak")
+        most = said.has(p.Range) and MAX & said.low()  # “0–5: 50 cal ski for time, then max wall walks”
+        bounded = said.cue("until_missed", "emom", "tiebreak") or (said.cue("for_time") and not most)
         if bounded or extended or said.has(p.Step, p.Lift) or _gated(said):
             return True
     return False
@@ -303,7 +306,7 @@ def _begin(said: Said, ahead: Said | None, open_ended: bool) -> tuple[float, lis
     ]
     most = _most(said)
     for found in said.of(p.Range):
-        rest = any(token.cue("rest") for token in said.sentence.tokens)
+        rest = bool(BREAKS & said.low()) or any(token.cue("rest") for token in said.sentence.tokens)
         follows = ahead is not None and (ahead.cue("amrap") or bool(MAX & ahead.low()))
         listed = said.of(p.WorkLine) or (ahead is not None and ahead.of(p.WorkLine))
         follows = follows or (open_ended and bool(listed))
@@ -362,6 +365,8 @@ def _paced(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | Non
         length = interval_of(said)
         whole = [span for span in said.of(p.Span) if length and span.seconds > length and not span.seconds % length]
         rounds = [one for one in said.of(p.RoundCount) if one.count > 1]
+        if length and said.has(p.WorkLine) and not (whole or rounds):
+            whole = _whole_before(told[:at], length)  # “The clock runs for 10 minutes. At the start of each …”
         listed = [other for other in told[at : at + MOST_LISTED] if other.has(p.WorkLine)]
         most = [
             other
@@ -374,6 +379,15 @@ def _paced(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | Non
             found = Parts({id(listed[0]): (length, said.sentence.tokens)}, times=times, clocked=True)
             return found, ((said, rounds[0]) if rounds else None)
     return None
+
+
+def _whole_before(told: Sequence[Said], length: float) -> list[p.Span]:
+    """Return the one time told before, of the whole, that holds several stretches of a length."""
+    plain = [said for said in told if not any(work.counts for work in said.of(p.WorkLine))]
+    spans = [span for said in plain for span in said.of(p.Span) if span.role in ("", "amrap", "within", "cap")]
+    return (
+        [span for span in spans if span.seconds > length and not span.seconds % length] if len(spans) == 1 else []
+    )
 
 
 def _own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | None] | None:

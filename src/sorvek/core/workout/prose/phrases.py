@@ -10,6 +10,7 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 TURNING = {"alternate", "alternates", "alternating", "switch", "switches", "switching"}
 POINTING = {"first", "second", "set of", "sets of", "every", "from"}
+NUMBERED = {"workout", "event", "wod", "test", "week", "number", "qualifier"}  # a number behind them is a name
 ELLIPSES = {"…", "..."}
 
 

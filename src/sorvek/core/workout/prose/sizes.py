@@ -114,8 +114,12 @@ def _told_age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
 
 
 def age_groups(tokens: Sequence[Token], at: int) -> tuple[list[str], int]:
-    """Return the divisions of age groups that head a line, “35-39, 40-44, 45-49:”, and where the colon stands."""
+    """Return the divisions of age groups that head a line, “35-39, 40-44:”, and where the colon stands.
+
+    The level may be named before them: “Masters 50-54, 55+:”.
+    """
     names: list[str] = []
+    at += bool(tokens[at : at + 1]) and tokens[at].low in ("masters", "master", "teens", "teenagers")
     while found := _age(tokens, at):
         level = "masters" if tokens[at].number >= LEAST_MASTERS else "teens"
         names.append(f"{level} {found[0]}")

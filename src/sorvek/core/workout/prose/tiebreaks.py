@@ -1,5 +1,6 @@
 """The tie-break goes where the announcement says that the clock is read."""
 
+from dataclasses import replace
 from itertools import accumulate
 
 from sorvek.core.workout import tree as w
@@ -8,6 +9,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.by_round import of_one_round, rounds_of
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means
 from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.rungs import period
 from sorvek.core.workout.prose.words import Kind, ordinal
 
 LAST = 99  # the place “last” names
@@ -101,7 +103,7 @@ def _last_round(draft: Draft, said: Said) -> bool:
 
 def _tiebreak(draft: Draft, said: Said) -> bool:
     """Read “after every set of double-unders”, “at the end of part one”, “after each round”, “after the row”."""
-    if _after_rounds(draft, said):
+    if _after_rounds(draft, said) or _in_series(draft, said):
         return True
     once = {"second", "third", "fourth", "last", "final"} & said.low()
     if once and said.cue("rounds") and not said.cue("each_round"):
@@ -146,6 +148,11 @@ def _after_each(draft: Draft, said: Said, rounds: list[list[Node]]) -> bool:
     targets = rounds or ([draft.builder.body] if draft.facts.form is w.Form.AMRAP else [])
     if not each or not said.cue("each_round", "rounds", "set"):
         return False
+    written = [] if targets else period(draft.builder.body)
+    for rung in written if len(written) > 1 else ():  # rounds written out
+        rung[-1].block = w.TieBreak()
+        rung[-1].tokens += said.sentence.tokens
+        targets = [[]]
     for target in targets:
         target.append(Node(said.sentence.tokens, w.TieBreak()))
     return bool(targets)
@@ -188,6 +195,30 @@ def _after_rounds(draft: Draft, said: Said) -> bool:
     if len(blocks) > 1 and ends:
         body.insert(body.index(ends[0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
     return len(blocks) > 1 and bool(ends)
+
+
+def _in_series(draft: Draft, said: Said) -> bool:
+    """Read the clock between two rounds of the only series: “end of the round of 9”, “after the set of 12s”."""
+    body = draft.builder.body
+    told = [token.number for token in said.sentence.tokens if token.kind is Kind.NUMBER]
+    nodes = [node for node in body if isinstance(node.block, w.Series)]
+    if len(nodes) != 1 or len(told) != 1 or said.has(p.WorkLine) or not said.cue("rounds", "set"):
+        return False
+    node = nodes[0]
+    counts = node.block.counts if isinstance(node.block, w.Series) else ()
+    at = counts.index(int(told[0])) + 1 if counts.count(int(told[0])) == 1 else len(counts)
+    if at == len(counts):
+        return False
+    first, second = (_of_counts(node, row) for row in (counts[:at], counts[at:]))
+    place = body.index(node)
+    body[place : place + 1] = [*first, Node(said.sentence.tokens, w.TieBreak()), *second]
+    return True
+
+
+def _of_counts(node: Node, counts: tuple[int, ...]) -> list[Node]:
+    """Return some rounds of a series as one, of a single round its lines."""
+    part = replace(node, block=w.Series(counts, ()), tokens=list(node.tokens))
+    return [of_one_round(inner, part, 0) for inner in node.inner] if len(counts) == 1 else [part]
 
 
 def _rounds_told(said: Said) -> list[int]:
