@@ -54,7 +54,7 @@ class Builder(Blocks):
         """Repeat to the end what is done as often as there is time for: “then max ring muscle-ups”."""
         last = self.place()[-1] if self.place() else None
         work = last.work if last is not None and last.sentence == self.number else None
-        opens = said.cue("then", "remaining") or said.sentence.tokens[0].low in ("max", "maximum")
+        opens = said.cue("then", "remaining") or said.opens_with({"max", "maximum"})
         most = {"max", "maximum"} & said.low() and opens and not said.has(p.Lift)
         if (
             self.amrap
@@ -136,6 +136,7 @@ class Builder(Blocks):
         place = self.place()
         bare = [node for node in place if node.work is not None or isinstance(node.block, w.Rest)]
         again = said.cue("repeat") or bool(AGAIN & said.low()) or self.one_round
+        again = again or said.sentence.tokens[0].low in ("x", "×")  # “x 2, for time”
         if post and not self.open and begun < len(place):
             self.wrap(place, begun, Node(tokens, w.Rounds(phrase.count, ())))
         elif not said.of(p.WorkLine) and again and bare and not self.open and bare[-1] is place[-1]:
@@ -395,7 +396,9 @@ def _same_way(said: Said, phrase: p.Phrase) -> bool:
     works = [work for work in said.of(p.WorkLine) if work.hi <= phrase.lo]
     told = {a.value for work in works[-1:] if work.sizes for a in work.sizes.amounts}
     told |= {count for work in works[-1:] if work.unit == "m" for count in work.counts}
-    return legs and numbers[0] * numbers[1] in told
+    halves = len(numbers) == 2 and any(token.mark("+") for token in said.tokens(phrase))  # “10 snatches (5 + 5)”
+    counts = {count for work in works[-1:] for count in work.counts}
+    return (legs and numbers[0] * numbers[1] in told) or (halves and sum(numbers) in counts)
 
 
 def _after_each_round(said: Said) -> bool:

@@ -81,12 +81,12 @@ def open_levels(draft: Draft) -> None:
         if said.sentence.heading:
             heading = said if _names(said.sentence.tokens)[1] == len(said.sentence.tokens) else None
         named = division_at(said.sentence.lead, 0)[1] or said.cue("level")
-        loaded = said.has(p.Loads, p.LoadRow) and not said.has(p.WorkLine)
-        if said.sentence.section is not Section.SCALED or not loaded or not (named or heading):
-            continue
-        said.sentence.section = Section.LOADS
-        if heading and not named:
+        if said.sentence.section is Section.SCALED and heading and not (named or said.sentence.heading):
             said.sentence.lead = heading.sentence.tokens
+            named = 1
+        loaded = said.has(p.Loads, p.LoadRow) and not said.has(p.WorkLine)
+        if said.sentence.section is Section.SCALED and loaded and named:
+            said.sentence.section = Section.LOADS
 
 
 def take_units(draft: Draft) -> None:

@@ -62,6 +62,8 @@ def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
             "cal",
             pointed=row.points(at),
         )
+    if unit is not None and unit.low in ("movements", "exercises"):
+        return None  # “EMOM 20 (4 movements, 5 rounds)”
     aged = at > 0 and row.tokens[at - 1].cue("level", "men", "women") and at + 1 < len(row.tokens)
     if (token.kind is Kind.CLOCK and not token.number) or (aged and row.tokens[at + 1].mark("+-–")):
         return None  # “from 0:00”, “masters 45+”

@@ -174,7 +174,7 @@ def minutes_at(row: WordRow, at: int) -> int:
     """Return where a bare number behind “AMRAP” or “cap” stands that is its minutes, 0 if none does."""
     token, behind = row.token(at), row.token(at + 1)
     primed = behind is not None and behind.text in "'’′"
-    bare = behind is None or primed or behind.mark(":.,;)-–|") or (behind.text.isalpha() and not behind.unit())
+    bare = behind is None or primed or behind.mark(":.,;()-–|") or (behind.text.isalpha() and not behind.unit())
     sized = behind is not None and behind.mark("-") and at + 2 < len(row.tokens) and row.tokens[at + 2].unit()
     counted = behind is not None and (
         behind.low in ("rounds", "reps", "attempts", "tries", "lifts", "misses", "times", "athletes", "x", "×")
@@ -409,6 +409,9 @@ def _headed_rounds(row: WordRow, at: int) -> RoundCount | None:
     headed = at > 1 and row.tokens[at - 1].mark(":|=") and row.tokens[at - 2].low in ("rounds", "sets")
     if headed and (row.token(at + 1) is None or row.tokens[at + 1].mark("|.,;")):
         return RoundCount(at - 2, at + 1, count)
+    ends = row.token(at + 1) is None or row.tokens[at + 1].mark(",.;(")
+    if at == 1 and row.lead(at) in ("x", "×") and ends and count > 1:
+        return RoundCount(0, 2, count)  # “x 2, for time”
     timed = at > 0 and row.lead(at) in ("x", "×") and _timed_before(row, at)
     return RoundCount(at - 1, at + 1, count) if timed else None
 

@@ -10,6 +10,7 @@ from sorvek.core.workout.prose.bounding import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, origins, words_of
 from sorvek.core.workout.prose.kinds import defines, swaps
+from sorvek.core.workout.prose.level_lines import optional
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, vocabulary
@@ -176,7 +177,11 @@ def doubt_missing(draft: Draft) -> None:
         quiet = said.sentence.section not in (Section.WORK, Section.CAP) or said.doubted or said is draft.title
         if quiet or said.sentence.heading or said.has(p.Lift) or vocabulary("standards") & said.low():
             continue
+        if "counts as" in said.text().lower():
+            continue  # “a squat snatch counts as the first overhead squat”
         for work in said.of(p.WorkLine):
+            if optional(said, work) and division_at(said.sentence.tokens, 0)[1]:
+                continue  # “Masters: 35 kg, burpees may step over the bar”
             if division_at(said.sentence.tokens, 0)[1] and work.movement not in known and not work.counts:
                 words = f"{said.text()[:LONGEST_DOUBT]}: instead of what?"
                 draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))

@@ -1,7 +1,8 @@
 """What grows while an announcement is read: sentences with what they say, blocks, and what is found beside them."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Sequence, Set
 from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import TypeVar
 
 from sorvek.core.workout import tree as w
@@ -56,6 +57,12 @@ class Said:
     def cue(self, *names: str) -> bool:
         """Return whether one of the cues is in it, at the head of a time included."""
         return any(token.cue(*names) for token in (*self.sentence.lead, *self.sentence.tokens))
+
+    def opens_with(self, words: Set[str]) -> bool:
+        """Return whether it begins with one of the words, a label before it left out: “Level 4: max pull-ups”."""
+        tokens = self.sentence.tokens
+        heads = [behind for token, behind in pairwise(tokens) if token.mark(":")]
+        return any(token.low in words for token in (tokens[0], *heads[:1]))
 
     def stage(self) -> p.Cue | None:
         """Return the number of a stage, or of a part that must be done in time, None if there is none."""

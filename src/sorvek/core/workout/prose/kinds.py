@@ -29,6 +29,7 @@ AGAIN = (
 SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap", "become", "becomes"}
 # “switch arms whenever you like” is no penalty.
 SWITCHING, HANDS = {"switch", "change", "swap", "alternate"}, {"arms", "arm", "hands", "hand", "sides", "legs"}
+MOST_BEFORE_LEVEL = 5  # words up to the level: “athletes in the scaled division”
 DOING = {"do", "does", "perform", "performs"}
 PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}
 
@@ -133,7 +134,7 @@ def is_work(draft: Draft, said: Said) -> bool:
     if sentence.section not in (Section.WORK, Section.CAP) or (sentence.heading and not said.of(p.Range)):
         return False
     works = said.of(p.WorkLine)
-    if _of_others(said) or (draft.builder.visits() and (_of_bare_level(said) or of_a_level(said))):
+    if _of_others(said) or (draft.builder.visits() and of_a_level(said)):
         return False
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said) or "example" in said.low():
@@ -169,24 +170,11 @@ def _opens_rounds(draft: Draft, said: Said) -> bool:
 
 
 def of_a_level(said: Said) -> bool:
-    """Return whether a sentence says only a level and its counted work: “Masters: 30 chest-to-bar pull-ups”."""
-    head = [*said.sentence.lead, *said.sentence.tokens][:3]
+    """Return whether a sentence says what a level does: “Masters: 30 pull-ups”, “those in the scaled class”."""
+    head = [*said.sentence.lead, *said.sentence.tokens]
+    head = head[: MOST_BEFORE_LEVEL if head[0].low in PEOPLE else 3]
     levels = [token for token in head if token.cue("level") and token.low not in ("rx", "open")]
-    works = said.of(p.WorkLine)
-    return (
-        bool(levels)
-        and bool(works)
-        and all(work.counts for work in works)
-        and not said.has(p.RoundCount, p.RepCounts)
-    )
-
-
-def _of_bare_level(said: Said) -> bool:
-    """Return whether a level's movements are named without a count: “Scaled women: 10 kg, jumping pull-ups”."""
-    head = [*said.sentence.lead, *said.sentence.tokens][:3]
-    levels = [token for token in head if token.cue("level") and token.low not in ("rx", "open")]
-    works = said.of(p.WorkLine)
-    return bool(levels and works) and not any(work.counts for work in works) and not said.has(p.RepCounts)
+    return bool(levels) and said.has(p.WorkLine) and not said.has(p.RoundCount, p.RepCounts)
 
 
 def conditional(said: Said) -> bool:

@@ -20,6 +20,24 @@ HOLDING = {"hold", "holds", "holding"}
 OPTIONAL = {"allowed", "may", "can", "permitted", "ok"}
 # What levels do instead of each other (common practice, no source): pull-ups for muscle-ups, push-ups on the feet.
 KIN = ({"vertical pull", "muscle-up"}, {"inverted press", "horizontal press"})
+PLAINLY = {"chin", "kipping", "normal", "regular", "standard", "usual"}  # words of a movement as it is usually done
+ARTICLES = {
+    "a",
+    "an",
+    "the",
+    "all",
+    "their",
+    "only",
+    "just",
+    "this",
+    "it",
+    "them",
+    "these",
+    "every",
+    "so",
+    "as",
+    "not",
+}
 JOINTS = {"and", "the", "with", "on", "in", "for"}
 MOST_TIMES = 3  # “single-unders x 2” is twice as many; more is a count
 NEAR = 3  # words behind a movement that say that it is only allowed
@@ -31,10 +49,22 @@ def settle_others(draft: Draft) -> None:
     for at, said in enumerate(draft.said):
         for other in said.of(p.Instead):
             _settle_bracket(draft, said, other)
+        if not (said.used or said is draft.title) and _does_unknown(said):
+            said.used = True
+            words = f"{said.text()[:LONGEST_DOUBT]}: instead of what?"
+            draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))
         if said.used or said is draft.title or HOLDING & said.low():
             continue  # “… and hold the dumbbell in the front rack” is asked about
         same_line = at > 0 and draft.said[at - 1].sentence.line == said.sentence.line and not said.sentence.first
         before = _settle(draft, said, before if same_line else ())
+
+
+def _does_unknown(said: Said) -> bool:
+    """Return whether a level does something that is no movement of the library: “masters do knee hugs”."""
+    if not _levels([*said.sentence.lead, *said.sentence.tokens]):
+        return False
+    after = [b for a, b in pairwise(said.sentence.tokens) if a.low in ("do", "does", "perform", "performs")]
+    return any(token.kind is Kind.WORD and token.low not in JOINTS | ARTICLES | PLAINLY for token in after)
 
 
 def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...]:
@@ -51,7 +81,8 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
         sizes = [draft.library.movements[name].size for name in (new.movement, old) if name]
         each = {"each", "every", "per"} & said.low()  # “replace each rope climb with 3 pull-ups”
         other_unit = any(line.work and line.work.unit != new.unit for line in items)
-        unlike = new.counts and (len(items) != 1 or each or other_unit)
+        several = len({line.work.counts for line in items if line.work}) > 1
+        unlike = new.counts and (several or each or other_unit)
         if not names or not items or sizes[0] not in (SizeKind.NONE, sizes[-1]) or unlike:
             _ask(draft, said)
             return told[-1][0]
@@ -70,7 +101,7 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
 def _give(item: Node, names: Sequence[str], new: p.WorkLine) -> None:
     """Let levels do another movement on a line of work, and its own count where it has one."""
     if item.work and new.movement != item.work.movement:
-        item.others = (*item.others, *((name, new.movement) for name in names))
+        item.others = tuple(dict.fromkeys((*item.others, *((name, new.movement) for name in names))))
     if item.work and new.counts and new.counts != item.work.counts:
         more = (*item.work.counts_of, *((name, new.counts) for name in names))
         item.work = replace(item.work, counts_of=more)
@@ -145,7 +176,7 @@ def _pairs(
             index += 1
             new, old = (later, work) if swapping and "for" in words else (work, later)
             yield names, new, _meant(old.movement, mine)
-        elif OPTIONAL & {token.low for token in behind[:NEAR]}:
+        elif optional(said, work):
             continue
         elif work.movement in mine:
             before = said.sentence.tokens[work.lo - 1 : work.lo] if work.lo else []
@@ -159,6 +190,12 @@ def _pairs(
             yield names, work, ""  # “box push-ups”
         else:
             yield names, work, _of_its_kind(draft, work.movement, mine) or _of_its_count(draft, work)
+
+
+def optional(said: Said, work: p.WorkLine) -> bool:
+    """Return whether a movement is only allowed, or only how another one may be done: “burpees may step over”."""
+    beside = [*said.sentence.tokens[max(0, work.lo - 1) : work.lo], *said.sentence.tokens[work.hi : work.hi + NEAR]]
+    return bool(OPTIONAL & {token.low for token in beside})
 
 
 def _meant(name: str, mine: set[str]) -> str:

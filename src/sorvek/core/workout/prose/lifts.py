@@ -28,6 +28,7 @@ STARTS = {"start", "starts", "starting", "begin", "begins", "beginning", "openin
 MISSES = {"miss", "misses", "missed", "fail", "fails", "failed", "failure"}
 EACH = {"every", "each", "minute", "every minute", "each minute"}
 NEAR = 6
+BESIDE = 2  # lines around the parts of a complex, and their words, that may call it one: “COMPLEX”, “Max weight”
 
 
 def mark_lift_ends(draft: Draft) -> None:
@@ -86,11 +87,13 @@ def read_complex(draft: Draft) -> None:
     usable = [said for said in draft.said if said.sentence.section not in SILENT]
     if any(said.of(p.Lift) for said in usable) or not any(said.cue("lift") for said in usable):
         return
-    for said in usable:
+    for at, said in enumerate(usable):
         works = said.of(p.WorkLine)
         plain = all(len(work.counts) == 1 and not work.sizes for work in works)
+        near = [one for one in usable[max(0, at - BESIDE) : at + BESIDE + 1] if one.sentence.words <= BESIDE]
+        named = said.cue("lift") or any("complex" in one.low() or one.cue("lift") for one in near)
         lifted = all(_is_lift(draft.library, work.movement) for work in works)
-        joined = sum(token.mark("+") for token in said.sentence.tokens) >= len(works) - 1 and said.cue("lift")
+        joined = sum(token.mark("+") for token in said.sentence.tokens) >= len(works) - 1 and named
         if len(works) > 1 and plain and lifted and ("complex" in said.low() or joined):
             first, *more = [(work.movement, work.counts[0]) for work in works]
             lift = p.Lift(works[0].lo, works[-1].hi, first[0], reps=first[1], more=tuple(more))

@@ -14,6 +14,7 @@ from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import (
     IMPLEMENTS,
     PLAIN,
+    THROWING,
     Quantity,
     division_at,
     fitting,
@@ -710,5 +711,8 @@ def _context(said: Said, load: p.Loads) -> list[str]:
     later = [other for other in said.of(p.Loads) if other.lo > load.lo]
     end = min((other.lo for other in later), default=len(tokens))
     before = p.nouns_of(tokens[start : load.lo]) + list(load.nouns)
+    thrown = any(token.low in THROWING for token in tokens)
+    if thrown and not before and {"lift", "lifts"} & {token.low for token in tokens[load.lo : load.hi]}:
+        return ["barbell"]  # “men lift 60 kg and throw 9 kg”
     behind = p.nouns_of(tokens[load.hi : end]) if not p.nouns_of(tokens[start : load.lo]) else []
     return before + behind + p.nouns_of(said.sentence.lead)

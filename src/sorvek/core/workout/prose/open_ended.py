@@ -104,8 +104,7 @@ def as_many(draft: Draft, told: Bounding) -> tuple[Said, p.Span] | None:
     listed = [said for said in told.usable if said.sentence.section is Section.WORK]
     others = any(work.counts for said in listed for work in said.of(p.WorkLine))
     most = any(
-        _most(said) and (said.cue("then", "remaining") or (others and said.sentence.tokens[0].low in MOST))
-        for said in listed
+        _most(said) and (said.cue("then", "remaining") or (others and said.opens_with(MOST))) for said in listed
     )
     roles = ("cap", "within", "")
     spans = [pair for pair in told.spans if pair[1].role in roles or on_a_clock(*pair)]

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from itertools import pairwise
+from itertools import pairwise, takewhile
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
@@ -27,6 +27,8 @@ EARLY = {"early", "remaining", "remainder", "left", "leftover"}
 MOST_LABEL = 3  # words at the head of a line that may number it: “AMRAP 2:”
 LEAST_GROUPS = 3  # two parts and the rest between them
 LEAST_PART_S = 60.0  # a part with counted work is no shorter; judgement
+OF_A_ROUND = {"each", "every", "until", "till"}
+ROTATING = {"alternate", "alternating", "rotate", "rotating", "rotation"}
 BREAKS = {"transition", "changeover", "break"}
 MINUTES = {"minute", "minutes", "min", "mins"}
 IN_TURN = ("odd", "even")  # minutes that have work of their own in turn
@@ -104,6 +106,9 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
     found = _begins(told)
     repeats = _repeats(told, found)
     found.times = repeats[1].count if repeats else 1
+    ranged = all(one.has(p.Range) for one in told if id(one) in found.begins)
+    if repeats and ranged and repeats[0].cue("amrap") and found.times == len(found.begins):
+        found.times = 1  # “2 x 6-minute AMRAP: 0:00–6:00 …, 9:00–15:00 …”
     if repeats and repeats[0].cue("window") and found.times == len(found.ranges) == len(found.begins):
         found.times = 1  # “4-minute windows x 3: 0:00–4:00 …, 4:00–8:00 …, 8:00–12:00 …”
     numbered = [said for said in told if any(c.name == "window" and c.number for c in said.of(p.Cue))]
@@ -315,7 +320,7 @@ def _begin(said: Said, ahead: Said | None, open_ended: bool) -> tuple[float, lis
     spans = [
         span
         for span in spans
-        if not {"each", "every"} & {t.low for t in said.sentence.tokens[max(0, span.lo - 2) : span.lo]}
+        if not OF_A_ROUND & {t.low for t in said.sentence.tokens[max(0, span.lo - 2) : span.lo]}
         or any(t.cue("rounds", "window") for t in said.sentence.tokens[span.hi : span.hi + 1])
     ]
     window = said.cue("window") and not said.cue("score", "if")
@@ -392,8 +397,11 @@ def _whole_before(told: Sequence[Said], length: float) -> list[p.Span]:
 
 def _own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | None] | None:
     """Return parts of a minute with work of their own, told by number: “Min 1: 15 cal row”, “Min 2: rest”."""
-    lines = [said for said in told if (head := _minute_of(said)) and head]
+    lines = [said for said in told if _minute_of(said)]
     numbers = [_minute_of(said) for said in lines]
+    if not lines:
+        lines = _listed_minutes(told)
+        numbers = list(range(1, len(lines) + 1))
     works = [said for said in lines if said.has(p.WorkLine)]
     counts = [(said, one) for said in told for one in (*said.of(p.RoundCount), *_times_alone(said))]
     rounds = [(said, one) for said, one in counts if one.count > 1]
@@ -413,6 +421,20 @@ def _own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount]
             said.phrases = [p.Span(0, end, MINUTE_S, "rest")]
     found = Parts({id(said): (MINUTE_S, list(said.sentence.lead)) for said in works}, times=times, once=lines[0])
     return found, (rounds[0] if rounds else None)
+
+
+def _listed_minutes(told: Sequence[Said]) -> list[Said]:
+    """Return the lines of a list with one for each minute: “EMOM 20 (4 movements, 5 rounds)”, and four below."""
+    for at, said in enumerate(told):
+        minutes = [span.seconds for span in said.of(p.Span) if span.role == "emom"]
+        listed = takewhile(lambda one: one.sentence.bullet, told[at + 1 :])
+        behind = list(takewhile(lambda one: one.has(p.WorkLine) or one.cue("rest"), listed))
+        lines = behind if said.cue("emom") and len(minutes) == 1 else []
+        rounds = {one.count for one in said.of(p.RoundCount)}
+        turns = bool(rounds) and minutes[:1] == [MINUTE_S * len(lines) * max(rounds)]
+        if len(lines) > 1 and (turns or ROTATING & said.low()) and not minutes[0] % (MINUTE_S * len(lines)):
+            return lines
+    return []
 
 
 def _minute_of(said: Said) -> int:

@@ -164,7 +164,9 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
     if at == 0 and (behind == ")" or (behind == ":" and not any(t.kind is Kind.MOVEMENT for t in tokens[1:4]))):
         return True  # “2) Rest”, “5.1: for time”
     before = tokens[at - 1].low if at else ""
-    if at == 1 and tokens[0].kind is Kind.WORD and behind in (":", "("):
+    # “AMRAP 2 (9:00–15:00)”
+    clocked = at == 1 and behind == "(" and len(tokens) > 3 and tokens[3].kind is Kind.CLOCK
+    if clocked or (at == 1 and tokens[0].kind is Kind.WORD and behind in (":", "(")):
         return True  # “Flight 2: …”, “Act 2 (5:00–9:00)”
     switched = before == "every" and any(
         t.low in ("switch", "switching", "change", "changing") for t in tokens[:at]

@@ -12,6 +12,7 @@ from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM
 from sorvek.core.workout.notation_print import doubt_text, workout_text
 from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
+from sorvek.core.workout.prose.bracketed import name_brackets
 from sorvek.core.workout.prose.build import Builder, Draft
 from sorvek.core.workout.prose.by_level import join_levels, open_levels, take_units
 from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
@@ -176,6 +177,7 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     machines = {t.name for t in tokens if t.kind is Kind.MOVEMENT and library.movements[t.name].family == "machine"}
     machine = machines.pop() if len(machines) == 1 else ""
     sentences = list(sentences_of(plain))
+    name_brackets(sentences)
     clocked = minutes_in_turn(sentences)
     prose = [Said(s, chunk(s, library, machine, id(s) in clocked)) for s in sentences]
     yield from sorted([*prose, *rows], key=lambda said: said.sentence.line)

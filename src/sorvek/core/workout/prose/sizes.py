@@ -31,6 +31,9 @@ SAME_LEVEL = {
     "rxd": "rx",
     "as prescribed": "rx",
     "master": "masters",
+    "teen": "teens",
+    "teenager": "teenagers",
+    "junior": "juniors",
     "int": "intermediate",
     "inter": "intermediate",
     "sc": "scaled",
@@ -38,6 +41,8 @@ SAME_LEVEL = {
 }
 PAIR = 4  # tokens of a pair of numbers with its unit: “52/35 kg”
 PAIR_TOKENS = 6  # from the slash of a pair to its end: “/ 2 x 10 kg dumbbells”
+THROWING = {"throw", "throws"}
+HANDLING = {*THROWING, "lift", "lifts"}
 TAKING = {"take", "takes", "use", "uses", "lift", "lifts"}
 PLURALS = {"dumbbells", "dbs", "kettlebells", "kbs"}
 
@@ -198,6 +203,8 @@ class _Run:
         if (token.cue("pair") and not both) or (token.number == 2 and _implement_soon(self.tokens, index)):
             self.pair = True
             return index + 1
+        if self.amounts and token.low in HANDLING and any(t.low in THROWING for t in self.tokens):
+            return 0  # “men lift 60 kg and throw 9 kg to 3 m, women lift …”
         if token.cue(*IMPLEMENTS):
             return self._noun(index, token)
         if token.cue("each_hand", "each_round") and token.low in EACH_HAND:
@@ -224,7 +231,7 @@ class _Run:
                 self.division, self.measured = "", set()
 
     def _label(self, index: int, name: str, used: int) -> int:
-        name = self._of_the_level(name, index + used)
+        name = self._of_the_level(self._inside_level(index, name), index + used)
         if self.given and self.tokens[index - 1].low in ("and", "&", ",", "/"):
             self.amounts.append(replace(self.amounts[-1], division=name))  # “60 cm (men and masters men)”
             self.end = index + used
@@ -246,10 +253,19 @@ class _Run:
             self.given = self.tokens[index - 1].mark("([")
         else:
             beside = self.division and not self.measured and self.tokens[index - 1].low in ("and", "&", ",")
+            if beside and (both := _of_both(self.division, name)):
+                self.division, self.measured = both, set()
+                return index + used  # “masters men 60+ and masters women 60+ use 80/52.5 kg”
             self.also = [*self.also, self.division] if beside and _level_only(self.division) else []
             self.division = name
         self.measured = set()
         return index + used
+
+    def _inside_level(self, index: int, name: str) -> str:
+        """Return a sex with the level before a colon: “Masters 55+: ♂ 35 kg, ♀ 22.5 kg”."""
+        level = _level_only(self.division) and self.division not in PLAIN and not self.measured
+        inside = level and name in ("men", "women") and self.tokens[index - 1].mark(":–")
+        return sexed(self.division, name) if inside else name
 
     def _give_both(self, name: str) -> None:
         """Give a level behind a pair of numbers to both of them: “52/35 kg (Intermediate)”."""
@@ -369,6 +385,13 @@ def _give(amounts: list[Quantity], division: str) -> None:
             return
         seen.add(dimension)
         amounts[index] = replace(amounts[index], division=division)
+
+
+def _of_both(men: str, women: str) -> str:
+    """Return the level of two divisions that differ only by sex, empty if they differ otherwise or have none."""
+    levels = [[word for word in name.split() if word not in ("men", "women")] for name in (men, women)]
+    sexes = {*men.split(), *women.split()} & {"men", "women"}
+    return " ".join(levels[0]) if levels[0] == levels[1] and len(sexes) == len({"men", "women"}) else ""
 
 
 def _labels_in_a_row(tokens: Sequence[Token], at: int, amounts: list[Quantity]) -> tuple[list[str], int] | None:

@@ -17,7 +17,7 @@ LAST = 99  # the place “last” names
 
 def place_tiebreaks(draft: Draft) -> None:
     """Put the tie-break where the text says the clock is read."""
-    placed = False
+    placed, unplaced = False, list[Said]()
     for said in draft.said:
         if (
             not (said.cue("tiebreak") or said.sentence.section is Section.TIE)
@@ -33,9 +33,12 @@ def place_tiebreaks(draft: Draft) -> None:
         told_again = placed and not said.has(p.WorkLine, p.RoundCount)
         placed = placed or found
         if not found and not told_again and not _no_tiebreak(draft, said):
-            draft.builder.body.append(
-                Node(said.sentence.tokens, w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: where is the tie-break?"))
-            )
+            unplaced.append(said)
+    for said in unplaced:
+        numbered = any(token.kind is Kind.NUMBER for token in said.sentence.tokens)
+        if not placed or numbered or said.has(p.WorkLine, p.RoundCount):
+            words = f"{said.text()[:LONGEST_DOUBT]}: where is the tie-break?"
+            draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))
 
 
 def _no_tiebreak(draft: Draft, said: Said) -> bool:

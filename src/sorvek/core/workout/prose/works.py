@@ -428,6 +428,9 @@ def _count_behind(row: WordRow, at: int, index: int) -> tuple[tuple[int, ...], s
     counts: tuple[int, ...] = (int(number.number),)
     if machine and behind is not None and behind.mark("/") and row.number_at(place + 1):
         counts, behind = (*counts, int(row.tokens[place + 1].number)), row.token(place + 2)
+    ahead = row.token(place + 2 * len(counts) - 1)
+    if machine and ahead is not None and ahead.low in ("out", "there"):
+        return (), "", at + 1  # “Run: 200 m out, 200 m back”
     if machine and behind is not None and behind.unit(*COUNTED):
         return counts, behind.name, place + 2 * len(counts) - 1
     behind = row.token(index + 1)
