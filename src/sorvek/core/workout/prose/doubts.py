@@ -30,6 +30,7 @@ ONE_SET = (
 CLOSE = 3  # words between “or” and the movements it is between
 # No qualifier of several movements is shorter; judgement.
 SHORTEST_S = {w.Form.AMRAP: 120.0, w.Form.FOR_TIME: 90.0}
+FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
 POINTS = {"divided", "multiplied", "points"}
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
@@ -177,7 +178,7 @@ def doubt_missing(draft: Draft) -> None:
         quiet = said.sentence.section not in (Section.WORK, Section.CAP) or said.doubted or said is draft.title
         if quiet or said.sentence.heading or said.has(p.Lift) or vocabulary("standards") & said.low():
             continue
-        if "counts as" in said.text().lower():
+        if "counts as" in said.text().lower() or FREE & said.low():
             continue  # “a squat snatch counts as the first overhead squat”
         for work in said.of(p.WorkLine):
             if optional(said, work) and division_at(said.sentence.tokens, 0)[1]:
@@ -232,7 +233,7 @@ def doubt_choices(draft: Draft) -> None:
     """Ask about movements that may be chosen, and about a time so short that it must be that of a round."""
     for said in draft.said:
         tokens = said.sentence.tokens
-        working = said.sentence.section in (Section.WORK, Section.CAP) and not said.doubted
+        working = said.sentence.section in (Section.WORK, Section.CAP) and not (said.doubted or FREE & said.low())
         for at in (i for i, token in enumerate(tokens) if token.low == "or" and working):
             sides = (tokens[max(0, at - CLOSE) : at], tokens[at + 1 : at + 1 + CLOSE])
             if all(any(token.kind is Kind.MOVEMENT for token in side) for side in sides):
@@ -286,9 +287,12 @@ def _left_out(node: Node) -> bool:
 
 
 def _valued(said: Said, work: p.WorkLine) -> bool:
-    """Return whether work only says what counts as a rep for the score: “1 rep per 10 m on the rower”."""
-    rate = work.lo > 0 and said.sentence.tokens[work.lo - 1].low in ("per", "every", "each")
-    return rate and said.sentence.section is Section.SCORE
+    """Return whether work only says what counts as a rep: “1 rep per 10 m”, “every 100 m of the run count as one”."""
+    text = said.text().lower()
+    told = said.sentence.section is Section.SCORE or any(
+        word in text for word in ("counts as", "count as", "worth")
+    )
+    return told and work.lo > 0 and said.sentence.tokens[work.lo - 1].low in ("per", "every", "each")
 
 
 def _worrying(draft: Draft, said: Said) -> bool:

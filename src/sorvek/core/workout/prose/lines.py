@@ -180,6 +180,7 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             division, section = [], Section.WORK
         clause = bullet and line.tokens[0].kind is Kind.NUMBER and len(tokens) <= MOST_CLAUSE
         heading, rest, found = _heading(tokens, bullet and not clause)
+        found = Section.WORK if heading and not rest and _of_a_score(heading) else found
         worked = worked or (section is Section.WORK and _counted_line(tokens))
         if heading and not rest:
             if line is lines[0] and not any(token.mark(":#") for token in tokens):
@@ -200,6 +201,13 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             yield Sentence(
                 part, line.number, line.indent, index == 0, bullet, line.gap and index == 0, inner, False, lead
             )
+
+
+def _of_a_score(heading: Sequence[Token]) -> bool:
+    """Return whether a heading names the work of one of several scores: “Score 8A”, “Score B”."""
+    words = [token for token in heading if not token.mark(":–-")]
+    label = words[1:] and (words[-1].text in ("A", "B", "C") or words[-1].kind is Kind.NUMBER)
+    return bool(label) and words[0].low == "score" and len(words) <= MOST_CLAUSE
 
 
 def _quoted_name(tokens: Sequence[Token]) -> bool:
@@ -376,6 +384,7 @@ def _heading(tokens: list[Token], bullet: bool) -> tuple[list[Token], list[Token
             token.text.isupper() for token in bare if token.kind is not Kind.MARK and token.text.isalpha()
         )
         titled = not (bare and bare[-1].mark(".!?,;")) and len(bare) <= 4
+        titled = titled and not (len(bare) > 2 and bare[0].text in ("from", "on", "in", "to", "at"))
         if section is not None and (hashes or shouting or titled) and not _work_like(bare):
             return head, [], section
     return [], tokens, None

@@ -115,6 +115,9 @@ class Sized:
                 self._same(item)
         self._below()
         self._pairs_in_order()
+        self.own = dict(self.found)
+        for item in self.items:
+            self._of_levels(item)
         for _ in range(2):  # what is said of nothing is for the only thing left
             for item in self.items:
                 if id(item) not in self.found:
@@ -384,7 +387,9 @@ class Sized:
                     self.taken.add(id(load))
                     row = row or load.sizes.row
                     item.tokens += said.tokens(load)
-        if named:
+        if named and all(_level_of(a.division) for a in named) and (like := self._with_base(item)):
+            self.found[id(item)] = like  # “Scaled: 2 x 15 kg” of all that is done with the dumbbells
+        elif named:
             self.found[id(item)] = _distinct(named)
             by_division = [a.division for a in self.found[id(item)]]
             plain = len(by_division) > 2 and not any(by_division)
@@ -394,6 +399,15 @@ class Sized:
                 or any(by_division.count(name) > 1 + (not _sexed(name)) for name in by_division if name)
             ):
                 self.unclear.add(id(item))
+
+    def _with_base(self, item: Node) -> tuple[Quantity, ...]:
+        """Return the load of the only other gear alike, if it names more than levels; nothing otherwise."""
+        same = [
+            o for o in self.items if o is not item and id(o) in self.found and self._gear(o) == self._gear(item)
+        ]
+        rows = {self.found[id(o)] for o in same if self._two_handed(o) == self._two_handed(item)}
+        row = rows.pop() if len(rows) == 1 else ()
+        return row if any(not _level_of(a.division) for a in row) else ()
 
     def _only(self, kind: SizeKind) -> bool:
         """Return whether all lines of work of a kind that lack a size use one implement."""
@@ -582,6 +596,11 @@ class Sized:
             for amounts in self.found.values()
             for other in amounts
         )
+
+
+def _level_of(division: str) -> bool:
+    """Return whether a division is one of a level that is not everybody's."""
+    return bool(set(division.split()) - {"men", "women", "rx", "open"})
 
 
 def _rungs(load: p.Loads) -> bool:

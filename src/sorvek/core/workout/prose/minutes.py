@@ -210,9 +210,17 @@ def by_minutes(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
     return False
 
 
+def _same_work(said: Said, works: Sequence[p.WorkLine]) -> list[p.WorkLine]:
+    """Return the work of the first minute with the only number a later one has: “Min 1: 6 burpees”, “Min 2: 7”."""
+    numbers = [token for token in said.sentence.tokens if token.kind is Kind.NUMBER]
+    ends = len(numbers) > len(said.sentence.lead[:1]) and said.sentence.tokens[-1] is numbers[-1]
+    return [replace(works[0], counts=(int(numbers[-1].number),))] if ends and len(works) == 1 else []
+
+
 def _minute_lines(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
     """Take minutes told one by one with more of the same each time: “Minute 1: 1 burpee”, “Minute 2: 2 burpees”."""
     lines = [(said, said.of(p.WorkLine)) for said in _minutes(told)]
+    lines = [(said, works or _same_work(said, lines[0][1])) for said, works in lines]
     if len(lines) < 2 or any(not works or any(len(work.counts) != 1 for work in works) for _, works in lines):
         return False
     rows = [[work.counts[0] for work in works] for _, works in lines]

@@ -178,6 +178,9 @@ def _begins(told: Sequence[Said]) -> Parts:
     begun_by = [said for said in told if id(said) in found.begins]
     if any(said.has(p.Range) and said.cue("amrap") for said in begun_by):
         found.alone = {number for number, said in enumerate(begun_by) if _counted_once(said)}
+    lengths = [begun[0] for begun in found.begins.values()]
+    if len(lengths) > LEAST_GROUPS - 1 and lengths[0] == sum(lengths[1:]) and not begun_by[0].has(p.WorkLine):
+        del found.begins[id(begun_by[0])]  # “In a time window of 9 minutes: first 3 minutes …”
     if len(found.ranges) > 1:  # “AMRAP in 10 min: from 0:00 to 5:00 …, from 5:00 to 10:00 …”
         whole_s = found.ranges[-1].to_s - found.ranges[0].from_s
         found.begins = {key: begun for key, begun in found.begins.items() if begun[0] != whole_s}
@@ -292,7 +295,10 @@ def _gated(said: Said) -> bool:
 def _reps_not_loads(told: Sequence[Said]) -> None:
     """Read “4 min max ground-to-overhead” as reps where the other parts are as many as possible of something."""
     timed = [said for said in told if said.of(p.Span) and said.of(p.Span)[0].lo == 0 and MAX & said.low()]
-    for said in timed if any(said.of(p.WorkLine) for said in timed) else ():
+    timed = timed if any(said.of(p.WorkLine) for said in timed) else []
+    heads = ((said, behind) for said, behind in pairwise(told) if not said.has(p.WorkLine, p.Lift))
+    timed += [b for said, b in heads if said.cue("amrap") and said.has(p.Span) and b.sentence.words <= MOST_LISTED]
+    for said in timed:
         for lift in said.of(p.Lift) if not said.cue("score") else ():
             if not lift.more and lift.reps == 1 and not {"rm", "1rm", "load", "weight"} & said.low():
                 work = p.WorkLine(lift.lo, lift.hi, lift.movement, ())
