@@ -51,6 +51,12 @@ def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
     """Read a count that nothing is made of with the words up to the next comma; calories are of the one machine."""
     token = row.tokens[at]
     unit = row.token(skip(row.tokens, at + 1, {"more"}))
+    hers = row.token(at + 2) if unit is not None and unit.mark("/") and whole(row.token(at + 2)) else None
+    paired = hers is not None and row.token(at + 3) is not None and row.tokens[at + 3].unit("cal")
+    if row.machine and whole(token) and hers is not None and paired:
+        return WorkLine(
+            at, at + 4, row.machine, (int(token.number), int(hers.number)), "cal", pointed=row.points(at)
+        )
     if row.machine and whole(token) and unit is not None and unit.unit("cal"):
         end = skip(row.tokens, at + 1, {"more"}) + 1
         named = [i for i in (end, end + 1) if i < len(row.tokens) and row.tokens[i].name == row.machine]

@@ -434,7 +434,7 @@ def _timed_rounds(row: WordRow, at: int) -> RoundCount | None:
     ahead = skip(row.tokens, index + amraps[1], set(), "-–") if amraps else 0
     if amraps and row.cue_at(ahead, "amrap") and row.tokens[ahead].low.endswith("s") and count > 1:
         return RoundCount(at, at + 1, count)
-    lasting = skip(row.tokens, index + 1, {"of"}, "-–(")
+    lasting = skip(row.tokens, index + 1, {"of"}, "-–(:")
     if behind.cue("window") and duration(row, lasting) is not None:
         return RoundCount(at, index + 1, count)
     return None

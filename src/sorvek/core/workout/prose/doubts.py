@@ -39,7 +39,8 @@ ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "avera
 def doubt_scaled(draft: Draft) -> None:
     """Say once that a scaled version is written and not read."""
     scaled = [said for said in draft.said if said.sentence.section is Section.SCALED]
-    works = [said for said in scaled if said.has(p.WorkLine, p.Loads, p.LoadRow) and not said.used]
+    kinds = (p.WorkLine, p.Loads, p.LoadRow, p.RepCounts, p.RoundCount)
+    works = [said for said in scaled if said.has(*kinds) and not said.used]
     for said in scaled:
         said.used = True
     if works:
@@ -287,7 +288,7 @@ def _left_out(node: Node) -> bool:
 
 
 def _valued(said: Said, work: p.WorkLine) -> bool:
-    """Return whether work only says what counts as a rep: “1 rep per 10 m”, “every 100 m of the run count as one”."""
+    """Return whether work only says what counts as a rep: “1 rep per 10 m”, “every 100 m count as one”."""
     text = said.text().lower()
     told = said.sentence.section is Section.SCORE or any(
         word in text for word in ("counts as", "count as", "worth")

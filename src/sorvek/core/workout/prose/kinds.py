@@ -10,6 +10,7 @@ from sorvek.core.workout.prose.bounding import MOST
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
 
 WORKING = (Section.WORK, Section.CAP)
@@ -71,7 +72,9 @@ def take_title(draft: Draft) -> None:
     addressed = addressed or labels or sentence.section is Section.LOADS  # the heads of a table
     weights = said.of(p.Loads)
     addressed = addressed or (bool(weights) and weights[0].lo == 0)  # “60/43 kg, 9/6 kg ball”
-    if plain and alone and sentence.words <= LONGEST_TITLE and not (bounding or part or lifting or addressed):
+    outside = list(takewhile(lambda token: not token.mark("("), sentence.tokens))
+    short = sum(token.kind is not Kind.MARK for token in outside) <= LONGEST_TITLE
+    if plain and alone and short and not (bounding or part or lifting or addressed):
         draft.title = said
         said.used = True
         said.phrases = [] if numbered else said.phrases
@@ -174,7 +177,8 @@ def of_a_level(said: Said) -> bool:
     head = [*said.sentence.lead, *said.sentence.tokens]
     head = head[: MOST_BEFORE_LEVEL if head[0].low in PEOPLE else 3]
     levels = [token for token in head if token.cue("level") and token.low not in ("rx", "open")]
-    return bool(levels) and said.has(p.WorkLine) and not said.has(p.RoundCount, p.RepCounts)
+    aged = set(division_at(head, 0)[0].split()) & {"masters", "teens"}  # “50+: pull-ups”
+    return bool(levels or aged) and said.has(p.WorkLine) and not said.has(p.RoundCount, p.RepCounts)
 
 
 def conditional(said: Said) -> bool:
@@ -205,7 +209,14 @@ def conditional(said: Said) -> bool:
 
 
 def of_the_level_before(draft: Draft, said: Said) -> bool:
-    """Return whether work stands behind the loads of a level on its line: “60+: 15/10 kg; 2 wall walks”."""
+    """Return whether work stands behind the loads of a level on its line: “60+: 15/10 kg; 2 wall walks”.
+
+    So does a series of its own: “scaled 35/25 kg with 10-20-30-… single-unders”.
+    """
+    series = next((counts.lo for counts in said.of(p.RepCounts)), 0)
+    named = any(t.cue("level") and t.low not in ("rx", "open") for t in said.sentence.tokens[:series])
+    if named and draft.builder.visits():
+        return True
     if said.sentence.first or not any(work.counts for work in said.of(p.WorkLine)):
         return False
     above = takewhile(lambda other: other is not said, draft.said)
@@ -277,6 +288,8 @@ def listed(said: Said) -> bool:
     loads = sum(load.hi - load.lo for load in said.of(p.Loads))
     if loads and loads >= len([token for token in sentence.tokens if not token.mark(".,;")]):
         return False  # “60/42.5 kg” on a line of its own
+    if division_at(sentence.tokens, 0)[1]:
+        return False  # “50+: 40/27.5 kg”
     if sentence.words == 1 and p.NUMBERED & {token.low for token in sentence.lead}:
         return False  # “Workout: 2”
     listed = sentence.words <= 9 and sentence.first and sentence.tokens[0].kind is Kind.NUMBER

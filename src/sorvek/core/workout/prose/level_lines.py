@@ -14,7 +14,8 @@ from sorvek.core.workout.prose.sizes import PLAIN, age_groups, division_at, fitt
 from sorvek.core.workout.prose.words import Kind, Token
 
 # Between two movements these words put the second in the place of the first, and the first in that of the second.
-BECOMES = {"become", "becomes", "→", "->", "with", "by", "changes", "change"}
+BECOMES = {"become", "becomes", "→", "->", "changes", "change"}
+SWAPPED = {"replace", "replaces", "replaced", "swap", "swaps", "substitute", "exchange"}  # … “with”, “by” or “for”
 FOR = {"instead", "place", "rather", "for", "replace", "replaces"}
 HOLDING = {"hold", "holds", "holding"}
 OPTIONAL = {"allowed", "may", "can", "permitted", "ok"}
@@ -169,7 +170,7 @@ def _pairs(
         later = told[index + 1][1] if index + 1 < len(told) else None
         words = {token.low for token in behind} | {word for token in behind for word in token.low.split()}
         index += 1
-        if later is not None and BECOMES & words:
+        if later is not None and (BECOMES & words or (SWAPPED & said.low() and {"with", "by"} & words)):
             index += 1
             yield names, later, _meant(work.movement, mine)
         elif later is not None and FOR & words:
@@ -186,10 +187,17 @@ def _pairs(
                 yield names, work, work.movement
         elif work.sizes and movements[work.movement].size is SizeKind.NONE and _loaded_kin(draft, work, mine):
             continue  # “lunges with 15/10 kg” of dumbbell lunges
-        elif said.sentence.tokens[work.lo - 1 : work.lo] and said.sentence.tokens[work.lo - 1].cue("box", "ball"):
-            yield names, work, ""  # “box push-ups”
+        elif _qualified(said, work):
+            yield names, work, ""  # “box push-ups”, “step-overs with burpee”
         else:
             yield names, work, _of_its_kind(draft, work.movement, mine) or _of_its_count(draft, work)
+
+
+def _qualified(said: Said, work: p.WorkLine) -> bool:
+    """Return whether the word before a movement makes it another: “box push-ups”, “step-overs with burpee”."""
+    before = said.sentence.tokens[max(0, work.lo - 1) : work.lo]
+    beside = any(token.low == "with" for token in before) and "same" not in said.low()
+    return beside or any(token.cue("box", "ball") for token in before)
 
 
 def optional(said: Said, work: p.WorkLine) -> bool:

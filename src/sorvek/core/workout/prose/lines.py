@@ -193,8 +193,10 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             yield Sentence(tokens, line.number, line.indent, True, bullet, line.gap, own, True)
             continue
         rest = rest if line is lines[0] else [token for token in rest if not token.mark('“”"')]
-        for index, part in enumerate(_split(rest)):
-            lead = heading if heading and index == 0 else division
+        parts = list(_split(rest))
+        for index, part in enumerate(parts):
+            listed = index > 0 and parts[index - 1][-1].mark(";") and bool(division_at(heading, 0)[1])
+            lead = heading if heading and (index == 0 or listed) else division
             opened = found if heading and found is not None else section
             prescribed = opened is Section.LOADS and not worked and _prescribed(lead, part)
             inner = Section.WORK if prescribed else _own_section(part, opened)

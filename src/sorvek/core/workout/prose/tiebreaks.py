@@ -106,7 +106,7 @@ def _last_round(draft: Draft, said: Said) -> bool:
 
 def _tiebreak(draft: Draft, said: Said) -> bool:
     """Read “after every set of double-unders”, “at the end of part one”, “after each round”, “after the row”."""
-    if _after_rounds(draft, said) or _in_series(draft, said):
+    if _after_rounds(draft, said) or _in_series(draft, said) or _here(draft, said):
         return True
     once = {"second", "third", "fourth", "last", "final"} & said.low()
     if once and said.cue("rounds") and not said.cue("each_round"):
@@ -198,6 +198,19 @@ def _after_rounds(draft: Draft, said: Said) -> bool:
     if len(blocks) > 1 and ends:
         body.insert(body.index(ends[0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
     return len(blocks) > 1 and bool(ends)
+
+
+def _here(draft: Draft, said: Said) -> bool:
+    """Read the clock where a line stands between lines of work: “HALFWAY: the tie-break is taken here”."""
+    if not (said.low() & {"here", "point"} and not said.has(p.WorkLine)):
+        return False
+    number = next(i for i, one in enumerate(draft.said) if one is said)
+    above = [item for node in draft.builder.body for item in node.items() if item.sentence < number]
+    below = [item for node in draft.builder.body for item in node.items() if item.sentence > number]
+    if above and below:
+        above[-1].block = w.TieBreak()
+        above[-1].tokens += said.sentence.tokens
+    return bool(above and below)
 
 
 def _in_series(draft: Draft, said: Said) -> bool:
