@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
@@ -14,6 +15,7 @@ Spans = Sequence[tuple[Said, p.Span]]
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
 MOST = {"max", "maximum"}
 MOST_START = 4  # words of a line that says when something begins
+MOST_RANGE = 5  # words of a line that gives a stretch of the clock: “from 0 to 10 min:”
 STARTS, AT = {"starting", "start", "starts", "begin", "begins", "beginning"}, {"at", "from"}
 SILENT = (Section.STANDARDS, Section.STORY, Section.SCALED)
 
@@ -59,7 +61,7 @@ def ranged(draft: Draft, timed: Sequence[Said]) -> Spans:
     """Return the time of the clock work has, “Part A (minutes 0 to 10): … for time”, as its cap."""
     ranges = [(said, found) for said in timed for found in said.of(p.Range)]
     before = draft.said[draft.said.index(timed[0]) - 1] if timed and timed[0] is not draft.said[0] else None
-    if not ranges and before is not None and before.sentence.words <= MOST_START:
+    if not ranges and before is not None and before.sentence.words <= MOST_RANGE:
         ranges = [(before, found) for found in before.of(p.Range)]  # “0:00–6:00” on a line above “for time: …”
     return [(said, p.Span(found.lo, found.hi, found.to_s - found.from_s)) for said, found in ranges[:1]]
 
@@ -80,3 +82,9 @@ def each(said: Said, span: p.Span) -> bool:
     before = said.sentence.tokens[span.lo - 1].low if span.lo else ""
     clocked = before == "on the" and said.has(p.RoundCount)  # “6 rounds on the 2:00”
     return span.role == "every" and (before in ("every", "each") or clocked)
+
+
+def denied(said: Said) -> bool:
+    """Return whether “for time” is only said not to hold."""
+    tokens = said.sentence.tokens
+    return any(a.low == "not" and b.cue("for_time") for a, b in pairwise(tokens))

@@ -1,11 +1,10 @@
 """How the work is bounded: the form and its time."""
 
 from collections.abc import Sequence
-from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounding import MOST, SILENT, Bounding, Spans, ask, set_form
+from sorvek.core.workout.prose.bounding import MOST, SILENT, Bounding, Spans, ask, denied, set_form
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.caps import for_time
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
@@ -53,7 +52,7 @@ def find_bounds(draft: Draft) -> None:
     amraps = [
         s for s in told.cue("amrap") if s.sentence.section is Section.WORK or not vocabulary("scores") & s.low()
     ]
-    timed = [said for said in told.cue("for_time") if not said.cue("tiebreak") and not _denied(said)]
+    timed = [said for said in told.cue("for_time") if not said.cue("tiebreak") and not denied(said)]
     if told.role("extend") or _numbered_stages(told.usable):
         draft.facts.form = w.Form.STAGES
         early = told.role("", "every", "cap", "within", "amrap", "before")
@@ -205,9 +204,3 @@ def _later(draft: Draft, amraps: Sequence[Said], timed: Sequence[Said]) -> bool:
         return True  # “finish early and your time counts”
     scoring = all(vocabulary("scores") & said.low() or said.cue("score", "if") for said in amraps)
     return scoring or draft.said.index(timed[0]) < draft.said.index(amraps[0])
-
-
-def _denied(said: Said) -> bool:
-    """Return whether “for time” is only said not to hold."""
-    tokens = said.sentence.tokens
-    return any(a.low == "not" and b.cue("for_time") for a, b in pairwise(tokens))

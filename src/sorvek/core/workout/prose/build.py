@@ -211,7 +211,7 @@ class Builder(Blocks):
 
     def _most(self, said: Said, phrase: p.WorkLine) -> bool:
         """Return whether an AMRAP is, or ends with, as many of a movement as there is time for: “max burpees”."""
-        back = 4 if phrase.unit else 2  # “max calories on the rower”
+        back = 4 if phrase.unit else 3  # “max calories on the rower”, “max reps of thrusters”
         near = {token.low for token in said.sentence.tokens[max(0, phrase.lo - back) : phrase.hi]}
         near |= said.low() if said.cue("remaining") else set()  # “row for max calories in the time left”
         return self.amrap and bool({"max", "maximum"} & near)

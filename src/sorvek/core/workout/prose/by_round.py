@@ -68,7 +68,7 @@ def _fewer_rounds(node: Node) -> w.Block:
     """Return a block without its last round."""
     if isinstance(node.block, w.Rounds):
         return replace(node.block, count=node.block.count - 1)
-    return w.Series(_series(node)[:-1], ())
+    return w.Series(series_of(node)[:-1], ())
 
 
 def interleave_series(draft: Draft) -> None:
@@ -116,10 +116,10 @@ def _counted(node: Node) -> tuple[str, tuple[int, ...]]:
 
 
 def _alone_in_series(node: Node) -> bool:
-    return bool(_series(node)) and len(node.inner) == 1 and node.inner[0].work is not None
+    return bool(series_of(node)) and len(node.inner) == 1 and node.inner[0].work is not None
 
 
-def _series(node: Node) -> tuple[int, ...]:
+def series_of(node: Node) -> tuple[int, ...]:
     """Return the counts of a series, those of a ladder with an end one by one; nothing for other blocks."""
     if isinstance(node.block, w.Series):
         return node.block.counts
@@ -137,13 +137,13 @@ def rounds_of(node: Node) -> int:
     match node.block:
         case w.Rounds(count=count):
             return count
-    return len(_series(node))
+    return len(series_of(node))
 
 
 def of_one_round(inner: Node, node: Node, turn: int) -> Node:
     """Return a line of a block as it is in one of its rounds (from 0): with its count of a series."""
     work, tokens = inner.work, list(inner.tokens)
-    if work is not None and (series := _series(node)) and not work.counts:
+    if work is not None and (series := series_of(node)) and not work.counts:
         work = replace(work, counts=(series[turn],))
     tokens += node.tokens if turn == 0 else []
     return replace(inner, work=work, tokens=tokens)

@@ -11,6 +11,7 @@ from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Sizes, division_at
 from sorvek.core.workout.prose.words import Kind
 
+EVERY = {"every", "each", "all", "both"}
 SEXES = ("men", "women")
 
 
@@ -39,6 +40,22 @@ def join_sexes(draft: Draft) -> None:
             mine.phrases = joined
             draft.facts.used += hers.sentence.tokens
         hers.phrases, hers.used = [], True
+
+
+def calories_for_all(draft: Draft) -> None:
+    """Read women's calories told once for all machines: “Women: 16 calories on every machine”."""
+    lines = [(s, x) for s in draft.said for x in s.of(p.WorkLine) if x.unit == "cal" and len(x.counts) == 1]
+    for said in draft.said:
+        tokens = said.sentence.tokens
+        at = next((i for i, token in enumerate(tokens) if token.unit("cal")), 0)
+        told = tokens[0].cue("women") and at > 0 and tokens[at - 1].kind is Kind.NUMBER and EVERY & said.low()
+        if not told or said.has(p.WorkLine) or len({work.counts for _, work in lines}) != 1:
+            continue
+        for other, work in lines:
+            both = replace(work, counts=(*work.counts, int(tokens[at - 1].number)))
+            other.phrases = [both if phrase is work else phrase for phrase in other.phrases]
+        draft.facts.used += tokens
+        said.phrases, said.used = [], True
 
 
 def counts_in_order(draft: Draft) -> None:

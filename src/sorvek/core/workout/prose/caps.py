@@ -58,6 +58,12 @@ def for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         # “for time (25:00)”
         found = [(s, span) for s, span in spans if span.role == "" and _bare_cap(s, span, timed)]
         found = found if len({span.seconds for _, span in found}) == 1 else []
+    lifted = any(said.has(p.Lift) for said in draft.said)
+    by_clock = [*ranged(draft, timed)] if timed and lifted else []  # “18-minute clock: 0 to 10: …, 10 to 18: …”
+    bare = found and not any(span.role == "cap" for _, span in found)
+    if by_clock and bare and all(span.seconds > by_clock[0][1].seconds for _, span in found):
+        draft.facts.used += [token for said, span in found for token in said.tokens(span)]
+        found = by_clock
     if timed and not found:
         found = [*_lift_opens(draft)] or [*ranged(draft, timed)]
     if not (timed or found):

@@ -85,6 +85,13 @@ def _partly_once(draft: Draft) -> bool:
 TOTALS = {"reps", "repetitions", "total", "in total", "for", "for time", "in", "all", "of", "complete", "a", "the"}
 
 
+def doubt_empty(draft: Draft) -> None:
+    """Ask what is done where a form and its time were read, and no work for it."""
+    bounded = draft.facts.form not in (w.Form.LIFT, w.Form.UNKNOWN)
+    if bounded and not draft.top() and draft.facts.every is None:
+        ask(draft, "what is to be done in this time?", draft.facts.tokens)
+
+
 def drop_totals(draft: Draft) -> None:
     """Leave out a number that is the sum of all counts: “90 reps for time”, three times 30."""
     total = _total(draft.top())
@@ -235,6 +242,10 @@ def doubt_choices(draft: Draft) -> None:
     for said in draft.said:
         tokens = said.sentence.tokens
         working = said.sentence.section in (Section.WORK, Section.CAP) and not (said.doubted or FREE & said.low())
+        chosen = "your choice" in said.text().lower() or "of choice" in said.text().lower()
+        if working and chosen and any(work.counts for work in said.of(p.WorkLine)):
+            ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which of them?", tokens)
+            continue
         for at in (i for i, token in enumerate(tokens) if token.low == "or" and working):
             sides = (tokens[max(0, at - CLOSE) : at], tokens[at + 1 : at + 1 + CLOSE])
             if all(any(token.kind is Kind.MOVEMENT for token in side) for side in sides):
@@ -290,6 +301,9 @@ def _left_out(node: Node) -> bool:
 def _valued(said: Said, work: p.WorkLine) -> bool:
     """Return whether work only says what counts as a rep: “1 rep per 10 m”, “every 100 m count as one”."""
     text = said.text().lower()
+    behind = [token.text for token in said.sentence.tokens[work.hi : work.hi + 2]]
+    if behind == ["=", "1"]:
+        return True  # “10 m = 1 rep”
     told = said.sentence.section is Section.SCORE or any(
         word in text for word in ("counts as", "count as", "worth")
     )

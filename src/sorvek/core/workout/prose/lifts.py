@@ -330,7 +330,10 @@ def _comes_first(draft: Draft, said: Said) -> bool:
     works = [
         i
         for i, other in enumerate(draft.said)
-        if other not in (draft.title, said) and other.sentence.section is Section.WORK and other.has(p.WorkLine)
+        if other not in (draft.title, said)
+        and other.sentence.section is Section.WORK
+        and other.has(p.WorkLine)
+        and not (other.has(p.Lift) and not any(work.counts for work in other.of(p.WorkLine)))
     ]
     return bool(works) and at < works[0] and not _told_before(draft, at, bounds)
 

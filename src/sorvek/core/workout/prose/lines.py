@@ -35,6 +35,7 @@ _PART = r"([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}"
 _COMPLEX_PART = re.compile(rf"\s*[-–•*]?\s*{_PART}(\+\s*{_PART})*\s*$", re.IGNORECASE)
 _LABELLED = re.compile(r"\s*\S[^:]{2,24}:\s")  # “rounds 3 and 4: …”
 _THEN = re.compile(r"\s*then,?\s+(\d|max|run|row|ski|bike)", re.IGNORECASE)  # a line of its own: “then 20 burpees”
+_LETTERED = re.compile(r"\s*[a-h]\) ")  # “b) 2 minutes of rest”
 _BULLETS = "-–—•*·▪►>‣○●+~➡→▶✔✓☐□■◦»"
 
 
@@ -80,7 +81,7 @@ def unwrap(text: str) -> str:
         said = before.rstrip()
         goes_on = len(said) >= WRAPPED and said[-1] not in ".:;!?|" and line.strip()[:1].islower()
         goes_on = goes_on and not (_LABELLED.match(before) and _LABELLED.match(line))
-        goes_on = goes_on and not _THEN.match(line)
+        goes_on = goes_on and not (_THEN.match(line) or _LETTERED.match(line))
         part = listing and bool(_COMPLEX_PART.match(line))
         pieces.append(("+" if part else " " if goes_on else "\n") + line)
         listing = part or bool(_COMPLEX.search(line))
@@ -347,6 +348,9 @@ def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:
     bracketed = len(tokens) > at + 3 and tokens[at].mark("(") and tokens[at + 2].mark(")")
     if bracketed and tokens[at + 1].kind is tokens[at + 3].kind is Kind.NUMBER and tokens[at + 1].number < 20:
         return tokens[at + 3 :], True  # “(1) 50 calories”
+    lettered = len(tokens) > at + 2 and tokens[at].text in [*"abcdefgh"] and tokens[at + 1].mark(")")
+    if lettered and tokens[at].end == tokens[at + 1].start:
+        return tokens[at + 2 :], True  # “b) 2 minutes of rest”
     numbered = len(tokens) > at + 2 and tokens[at].kind is Kind.NUMBER and tokens[at + 1].mark(".)")
     if numbered and tokens[at].end == tokens[at + 1].start < tokens[at + 2].start and tokens[at].number < 20:
         return tokens[at + 2 :], True

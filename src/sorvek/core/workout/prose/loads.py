@@ -96,6 +96,7 @@ class Sized:
         by_division = self._counts(work, for_divisions(counts, self.divisions))
         least = LEAST_RUN_M if movement.name == "run" else LEAST_MACHINE_M
         metres = movement.size is SizeKind.UNIT and counted and not work.unit and count >= least
+        metres = metres or (alone and movement.family == "carry")  # as far as it goes in a minute
         unit = "m" if metres else work.unit  # “run 800”
         problems = (
             (count == w.RISING and id(node) not in self.counted, "how many?"),

@@ -6,7 +6,7 @@ from itertools import pairwise, takewhile
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounding import LEAST_TIME_S, SILENT, ask
+from sorvek.core.workout.prose.bounding import LEAST_TIME_S, SILENT, ask, denied
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.caps import per_round
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
@@ -106,12 +106,13 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
     found = _begins(told)
     repeats = _repeats(told, found)
     found.times = repeats[1].count if repeats else 1
-    ranged = all(one.has(p.Range) for one in told if id(one) in found.begins)
+    ranged = all(one.has(p.Range) or one.cue("amrap") for one in told if id(one) in found.begins)
     if repeats and ranged and repeats[0].cue("amrap") and found.times == len(found.begins):
         found.times = 1  # “2 x 6-minute AMRAP: 0:00–6:00 …, 9:00–15:00 …”
     if repeats and repeats[0].cue("window") and found.times == len(found.ranges) == len(found.begins):
         found.times = 1  # “4-minute windows x 3: 0:00–4:00 …, 4:00–8:00 …, 8:00–12:00 …”
     numbered = [said for said in told if any(c.name == "window" and c.number for c in said.of(p.Cue))]
+    numbered = numbered or _in_ordinals(told)
     if len(found.begins) == 1 and len(numbered) == found.times > 1:
         # “3 x 3-minute intervals with 1 minute of rest: Interval 1: …”
         length = next(iter(found.begins.values()))
@@ -123,6 +124,18 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
             id(said): (span.seconds, heads[0].tokens(span)) for said, span in zip(numbered, lengths, strict=True)
         }
     return found, repeats
+
+
+def _in_ordinals(told: Sequence[Said]) -> list[Said]:
+    """Return sentences of work told in order: “1st: 10 cleans + 10 burpees”, “2nd: 10 cleans + 10 pull-ups”."""
+    heads = [(one, [*one.sentence.lead, *one.sentence.tokens][:2]) for one in told if one.has(p.WorkLine)]
+    rows = [
+        (one, ordinal(head[0].low))
+        for one, head in heads
+        if len(head) > 1 and (one.sentence.lead or head[1].mark(":"))
+    ]
+    lines = [one for one, number in rows if number]
+    return lines if [number for _, number in rows if number] == list(range(1, len(lines) + 1)) else []
 
 
 def _rest_by_the_clock(told: Sequence[Said]) -> None:
@@ -148,7 +161,9 @@ def _bounded_otherwise(told: Sequence[Said]) -> bool:
     for said in told:
         extended = any(span.role == "extend" for span in said.of(p.Span))
         most = said.has(p.Range) and MAX & said.low()  # “0–5: 50 cal ski for time, then max wall walks”
-        bounded = said.cue("until_missed", "emom", "tiebreak") or (said.cue("for_time") and not most)
+        bounded = said.cue("until_missed", "emom", "tiebreak") or (
+            said.cue("for_time") and not (most or denied(said))
+        )
         if bounded or extended or said.has(p.Step, p.Lift) or _gated(said):
             return True
     return False

@@ -16,11 +16,12 @@ from sorvek.core.workout.prose.bracketed import name_brackets
 from sorvek.core.workout.prose.build import Builder, Draft
 from sorvek.core.workout.prose.by_level import join_levels, open_levels, take_units
 from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
-from sorvek.core.workout.prose.by_sex import counts_in_order, join_sexes
+from sorvek.core.workout.prose.by_sex import calories_for_all, counts_in_order, join_sexes
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.columns import read_columns
 from sorvek.core.workout.prose.doubts import (
     doubt_choices,
+    doubt_empty,
     doubt_lost,
     doubt_missing,
     doubt_numbers,
@@ -132,6 +133,7 @@ VERSIONS: tuple[Step, ...] = (
     take_units,
     join_sexes,
     counts_in_order,
+    calories_for_all,
 )
 # Blocks that are built are folded, loads and tie-breaks find their places.
 FOLDS: tuple[Step, ...] = (
@@ -164,6 +166,7 @@ DOUBTS: tuple[Step, ...] = (
     doubt_numbers,
     doubt_rounds,
     doubt_choices,
+    doubt_empty,
 )
 
 

@@ -6,7 +6,7 @@ from itertools import accumulate
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.by_round import of_one_round, rounds_of
+from sorvek.core.workout.prose.by_round import of_one_round, rounds_of, series_of
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.rungs import period
@@ -217,11 +217,11 @@ def _in_series(draft: Draft, said: Said) -> bool:
     """Read the clock between two rounds of the only series: “end of the round of 9”, “after the set of 12s”."""
     body = draft.builder.body
     told = [token.number for token in said.sentence.tokens if token.kind is Kind.NUMBER]
-    nodes = [node for node in body if isinstance(node.block, w.Series)]
+    nodes = [node for node in body if series_of(node)]
     if len(nodes) != 1 or len(told) != 1 or said.has(p.WorkLine) or not said.cue("rounds", "set"):
         return False
     node = nodes[0]
-    counts = node.block.counts if isinstance(node.block, w.Series) else ()
+    counts = series_of(node)
     at = counts.index(int(told[0])) + 1 if counts.count(int(told[0])) == 1 else len(counts)
     if at == len(counts):
         return False
@@ -233,7 +233,9 @@ def _in_series(draft: Draft, said: Said) -> bool:
 
 def _of_counts(node: Node, counts: tuple[int, ...]) -> list[Node]:
     """Return some rounds of a series as one, of a single round its lines."""
-    part = replace(node, block=w.Series(counts, ()), tokens=list(node.tokens))
+    ladder = isinstance(node.block, w.Ladder) and len(node.block.turns) == 1
+    block = w.Ladder(counts[0], 0, (counts[-1],), ()) if ladder else w.Series(counts, ())
+    part = replace(node, block=block, tokens=list(node.tokens))
     return [of_one_round(inner, part, 0) for inner in node.inner] if len(counts) == 1 else [part]
 
 

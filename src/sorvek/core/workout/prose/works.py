@@ -198,8 +198,10 @@ def _of_a_load(token: Token) -> bool:
 
 
 def _one_armed(row: WordRow, name: str) -> tuple[str, str]:
-    """Return the movement with one dumbbell for work of one side, and what is unsure where there is none."""
-    gear, held = row.library.movements[name].gear, f"single-arm dumbbell {name}"
+    """Return the movement with one implement for work of one side, and what is unsure where there is none."""
+    named = [token.name for token in row.tokens if token.cue("dumbbell", "kettlebell")]
+    implement = "kettlebell" if named and set(named) == {"kettlebell"} else "dumbbell"
+    gear, held = row.library.movements[name].gear, f"single-arm {implement} {name}"
     if gear.startswith("barbell") and held in row.library.movements:
         return held, ""  # “single-arm overhead squats”
     if not gear.startswith("two"):
