@@ -68,6 +68,8 @@ def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
             "cal",
             pointed=row.points(at),
         )
+    if row.lead(at) == "+" and at > 1 and row.tokens[at - 2].mark("("):
+        return None  # “2-4-6-8-… (+2)”
     if unit is not None and unit.low in ("movements", "exercises"):
         return None  # “EMOM 20 (4 movements, 5 rounds)”
     aged = at > 0 and row.tokens[at - 1].cue("level", "men", "women") and at + 1 < len(row.tokens)

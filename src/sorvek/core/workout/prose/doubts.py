@@ -302,8 +302,9 @@ def _valued(said: Said, work: p.WorkLine) -> bool:
     """Return whether work only says what counts as a rep: “1 rep per 10 m”, “every 100 m count as one”."""
     text = said.text().lower()
     behind = [token.text for token in said.sentence.tokens[work.hi : work.hi + 2]]
-    if behind == ["=", "1"]:
-        return True  # “10 m = 1 rep”
+    counting = {token.low for token in said.sentence.tokens[work.hi : work.hi + 4]} & {"count", "counts"}
+    if behind == ["=", "1"] or (counting and work.unit):
+        return True  # “10 m = 1 rep”, “where 10 m of rowing count as one rep”
     told = said.sentence.section is Section.SCORE or any(
         word in text for word in ("counts as", "count as", "worth")
     )

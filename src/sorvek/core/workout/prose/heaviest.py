@@ -98,7 +98,7 @@ def _loaded(row: WordRow, at: int) -> bool:
     plural = row.tokens[at].low.endswith("s")
     if plural and {"same", "again"} & {token.low for token in row.tokens[at + 1 : at + 5]}:
         return True  # “max clean and jerks at the same weight”
-    if plural and any(token.cue("remaining") for token in row.tokens[at + 1 : at + 5]):
+    if plural and any(token.cue("remaining") for token in row.tokens):
         return True  # “max overhead squats in the remaining time”
     given = sizes is not None and len(sizes.amounts) == 2 and all(a.unit in ("kg", "lb") for a in sizes.amounts)
     if not (plural or given) or sizes is None:

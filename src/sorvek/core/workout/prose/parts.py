@@ -77,6 +77,10 @@ def find_parts(draft: Draft) -> Parts:
     rests = any(span.role == "rest" for said in told for span in said.of(p.Span))
     if len(found.begins) < 2 and not (found.begins and found.times > 1 and (rests or found.clocked)):
         return Parts()
+    for said in told:  # “Three AMRAPs on one clock:”
+        if said.sentence.tokens[0].number == len(found.begins) and said.cue("amrap") and not said.has(p.WorkLine):
+            said.phrases = [phrase for phrase in said.phrases if not isinstance(phrase, p.Unknown)]
+            said.used = not said.has(p.Span)
     _ask_about(draft, told)
     _rest_by_the_clock(told)
     draft.facts.form = w.Form.PARTS
@@ -363,6 +367,7 @@ def _listed(told: Sequence[Said], at: int) -> tuple[float, list[Token]] | None:
     said = told[at]
     spans = [span for span in said.of(p.Span) if span.role in ("", "within")]
     opens = bool(HAVE & said.low()) or (len(spans) == 1 and spans[0].lo == 0)
+    opens = opens or (len(spans) == 1 and any(one.hi == spans[0].lo for one in said.of(p.RoundCount)))  # “5 x 2:00”
     if len(spans) != 1 or said.has(p.WorkLine) or not opens or spans[0].seconds < LEAST_TIME_S:
         return None
     timed = (i for i in range(at + 1, len(told)) if told[i].has(p.Span, p.Range))

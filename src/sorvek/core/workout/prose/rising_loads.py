@@ -39,6 +39,8 @@ def _spread_told(draft: Draft) -> bool:
     if not told:
         return False
     body = draft.builder.body
+    if draft.facts.form is w.Form.PARTS and _spread_parts(draft, told):
+        return True
     if draft.facts.form is w.Form.WINDOWS and not draft.builder.windows:
         return _spread_windows(draft, told)
     lacking = [item for node in draft.top() for item in node.items() if _lacks_load(draft, item)]
@@ -63,6 +65,28 @@ def _spread_told(draft: Draft) -> bool:
             said.used = True
         return True
     return False
+
+
+def _spread_parts(draft: Draft, told: Sequence[tuple[Said, Sizes]]) -> bool:
+    """Write out a part that comes again with another load each time: “5 x 2:00 …, set 1: 40/27.5 kg”."""
+    body = draft.builder.body
+    parts = [node for node in body if isinstance(node.block, w.TimedPart)]
+    if len(parts) != len(told) or any(part is not parts[0] for part in parts):
+        return False
+    turns = iter(told)
+    body[:] = [_with_load(draft, node, next(turns)) if node is parts[0] else node for node in body]
+    for said, _ in told:
+        said.used = True
+    return True
+
+
+def _with_load(draft: Draft, node: Node, told: tuple[Said, Sizes]) -> Node:
+    """Return a copy of a block in which what lacks a load has the one told."""
+    copy = replace(node, tokens=list(node.tokens), inner=[_with_load(draft, inner, told) for inner in node.inner])
+    if copy.work is not None and _lacks_load(draft, copy):
+        copy.work = replace(copy.work, sizes=told[1])
+        copy.tokens += told[0].sentence.tokens
+    return copy
 
 
 def _spread_windows(draft: Draft, told: Sequence[tuple[Said, Sizes]]) -> bool:
@@ -249,8 +273,8 @@ def _told(said: Said) -> Iterator[tuple[int, Said, Sizes]]:
 
 
 def _bar(tokens: list[Token]) -> int:
-    """Return the number of a bar a sentence begins with, “Bar 2: 50/35 kg”; 0 for none."""
-    headed = len(tokens) > 1 and tokens[0].cue("barbell") and tokens[1].kind is Kind.NUMBER
+    """Return the number of a bar or set a sentence begins with, “Bar 2: 50/35 kg”; 0 for none."""
+    headed = len(tokens) > 1 and tokens[0].cue("barbell", "set", "window") and tokens[1].kind is Kind.NUMBER
     return int(tokens[1].number) if headed else 0
 
 

@@ -1,7 +1,7 @@
 """Rep series in the order of the text: “21-15-9”, “50-40-30 …”, ladders that climb."""
 
 from dataclasses import replace
-from itertools import pairwise
+from itertools import groupby, pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
@@ -26,6 +26,8 @@ def add_series(blocks: Blocks, said: Said, phrase: p.RepCounts, post: bool, begu
         return
     if _times_the_series(blocks, said, phrase):
         return
+    if not blocks.visits():
+        phrase = replace(phrase, counts=_once_each(phrase.counts))
     block = _series_block(phrase, blocks.amrap)
     if block is None:
         blocks.doubt(f"{words_of(tokens)}: it is not clear how the counts go on", tokens)
@@ -47,6 +49,13 @@ def add_series(blocks: Blocks, said: Said, phrase: p.RepCounts, post: bool, begu
         blocks.open[-1].tokens += tokens
     else:
         blocks.repeat(said, Node(tokens, block))
+
+
+def _once_each(counts: tuple[int, ...]) -> tuple[int, ...]:
+    """Return counts that are written once for every movement as those of the rounds: “2-2-2, 4-4-4, 6-6-6”."""
+    runs = [(count, len(list(same))) for count, same in groupby(counts)]
+    written = len(runs) > 1 and len({size for _, size in runs}) == 1 and runs[0][1] > 1
+    return tuple(count for count, _ in runs) if written else counts
 
 
 def _times_the_series(blocks: Blocks, said: Said, phrase: p.RepCounts) -> bool:
