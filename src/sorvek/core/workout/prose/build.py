@@ -192,6 +192,8 @@ class Builder(Blocks):
         if mention and self._known(phrase.movement):
             return  # “bike for the calories”
         once = any(token.cue("buy_in") for token in (*said.sentence.lead, *said.sentence.tokens[: phrase.lo]))
+        if said.cue("buy_in") and [(phrase.movement, *phrase.counts[:1])] == self.visits():
+            return  # “AMRAP with a 1 km bike buy-in”, then “1 km bike (once)”
         if self.bought and self.amrap and not self.open and self.body and not once:
             self.repeat(said, Node([], w.Rounds(0, ())))
         if (

@@ -177,7 +177,23 @@ def minutes_at(row: WordRow, at: int) -> int:
     bare = behind is None or primed or behind.mark(":.,;()-–|") or (behind.text.isalpha() and not behind.unit())
     sized = behind is not None and behind.mark("-") and at + 2 < len(row.tokens) and row.tokens[at + 2].unit()
     counted = behind is not None and (
-        behind.low in ("rounds", "reps", "attempts", "tries", "lifts", "misses", "times", "athletes", "x", "×")
+        behind.low
+        in (
+            "rounds",
+            "reps",
+            "rep",
+            "repetition",
+            "second",
+            "point",
+            "attempts",
+            "tries",
+            "lifts",
+            "misses",
+            "times",
+            "athletes",
+            "x",
+            "×",
+        )
         or (behind.mark("-–,") and row.number_at(at + 2) and at + 2 not in row.works)
     )
     if token is None or not whole(token) or token.number > 60 or at in row.works:

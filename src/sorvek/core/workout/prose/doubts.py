@@ -56,7 +56,10 @@ def doubt_score(draft: Draft) -> None:
         best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part", "set")
         best = best or (said.cue("amrap") and _partly_once(draft))  # “score: the reps of the AMRAP”
         paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added", "rounds"} & said.low()
-        best = best or (said.sentence.section is Section.SCORE and (POINTS & said.low() or _divided(said)))
+        best = best or (
+            said.sentence.section is Section.SCORE
+            and (POINTS & said.low() or {"plus", "times"} <= said.low() or _divided(said))
+        )
         if scored and (best or paced) and not said.sentence.heading:
             ask(
                 draft,

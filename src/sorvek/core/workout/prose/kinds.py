@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from itertools import takewhile
+from itertools import pairwise, takewhile
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
@@ -94,7 +94,16 @@ def take_quoted_title(draft: Draft) -> None:
 
 
 def set_aside(draft: Draft) -> None:
-    """Take a sentence that calls the work a race for story where reps are counted: “a race in three acts”."""
+    """Take for story a sentence that calls the work a race where reps are counted, and a question that is denied.
+
+    “A race in three acts”; “2000 m row for time? No, better:”.
+    """
+    for at, (said, behind) in enumerate(pairwise(draft.said)):
+        line = list(takewhile(lambda one: not one.sentence.first, draft.said[at + 1 :]))
+        denied = said.sentence.tokens[-1].mark("?") and line and behind.sentence.tokens[0].low == "no"
+        mended = any(one.has(p.Loads, p.Span) for one in line) and not any(one.has(p.WorkLine) for one in line)
+        if denied and not mended:  # “50 squats at 60 %? No: at 80/55 kg” is work
+            said.phrases, said.sentence.section = [], Section.STORY
     reps = any(said.cue("amrap") for said in draft.said)
     for said in draft.said:
         racing = [token for token in said.sentence.tokens if token.cue("for_time")]

@@ -11,7 +11,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import MOST, SILENT, ask, start_of
 from sorvek.core.workout.prose.bounds import times_of_lifts
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.intervals import interval_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import size_of, sizes_at
@@ -199,9 +199,19 @@ def find_lifts(draft: Draft) -> None:
         _drop_doubts(draft.builder.body, {token.start for token in tokens})
     lift_of = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, first=first)
     draft.facts.lift = replace(lift_of, rest_s=rest_s, at_s=at_s)
+    _drop_names(draft, draft.facts.lift)
     draft.facts.lift_tokens = [*said.tokens(lift), *tokens]
     _add_second(draft, others)
     _limit(draft, [said, *(other for other, _ in others)])
+
+
+def _drop_names(draft: Draft, lift: w.MaxLift) -> None:
+    """Leave out a movement without a count that only names a lift which is all there is: “Event 3: snatch test”."""
+    body = draft.builder.body
+    names = {name for name, _ in lift.parts}
+    works = [node.work for node in body if node.work is not None]
+    if draft.facts.form is w.Form.LIFT and works and all(not x.counts for x in works):
+        body[:] = [n for n in body if not (n.work and any(means(n.work.movement, name) for name in names))]
 
 
 def _of_windows(draft: Draft, said: Said, lift: p.Lift) -> bool:

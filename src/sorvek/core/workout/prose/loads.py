@@ -41,6 +41,7 @@ class Sized:
         self.given = Given(said, self.items, library)
         self.alike = levels_alike(said)
         self.found = {key: of_the_other(amounts, self.alike) for key, amounts in self.given.found.items()}
+        self.found = _one_age(self.found)
         self.order = _order(said)
         self._in_order(self.order)
         self.unit = usual_unit([token for s in said for token in s.sentence.tokens])
@@ -239,6 +240,22 @@ def _nested(node: Node) -> Iterator[Node]:
         if isinstance(node.block, w.Series | w.Ladder) and inner.work is None:
             yield from inner.items()
         yield from _nested(inner)
+
+
+def _one_age(found: dict[int, tuple[Quantity, ...]]) -> dict[int, tuple[Quantity, ...]]:
+    """Return amounts in which a level named with one age only has it everywhere: “Masters” of “Masters 45+”."""
+    names = {a.division for amounts in found.values() for a in amounts}
+    aged = {name for name in names if name[-1:] and name[-1] in "+0123456789"}
+    bare: dict[str, set[str]] = {}
+    for name in aged:
+        bare.setdefault(" ".join(name.split()[:-1]), set()).add(name)
+    rows = [{a.division for a in amounts} for amounts in found.values()]
+    apart = {level for level, ages in bare.items() if any(level in row and ages & row for row in rows)}
+    levels = {level for level in bare if level in names and set(level.split()) - {"men", "women"}} - apart
+    only = {level: next(iter(bare[level])) for level in levels if len(bare[level]) == 1}
+    return {
+        key: tuple(replace(a, division=only.get(a.division, a.division)) for a in row) for key, row in found.items()
+    }
 
 
 def _order(said: Sequence[Said]) -> list[str]:

@@ -77,10 +77,7 @@ def find_parts(draft: Draft) -> Parts:
     rests = any(span.role == "rest" for said in told for span in said.of(p.Span))
     if len(found.begins) < 2 and not (found.begins and found.times > 1 and (rests or found.clocked)):
         return Parts()
-    for said in told:  # “Three AMRAPs on one clock:”
-        if said.sentence.tokens[0].number == len(found.begins) and said.cue("amrap") and not said.has(p.WorkLine):
-            said.phrases = [phrase for phrase in said.phrases if not isinstance(phrase, p.Unknown)]
-            said.used = not said.has(p.Span)
+    _drop_number(told, len(found.begins))
     _ask_about(draft, told)
     _rest_by_the_clock(told)
     draft.facts.form = w.Form.PARTS
@@ -90,6 +87,14 @@ def find_parts(draft: Draft) -> Parts:
         draft.facts.used += said.tokens(rounds)
         said.used = True
     return found
+
+
+def _drop_number(told: Sequence[Said], parts: int) -> None:
+    """Leave out how many parts there are where nothing else is said: “Three AMRAPs on one clock:”."""
+    for said in told:
+        if said.sentence.tokens[0].number == parts and said.cue("amrap") and not said.has(p.WorkLine):
+            said.phrases = [phrase for phrase in said.phrases if not isinstance(phrase, p.Unknown)]
+            said.used = not said.has(p.Span)
 
 
 def _numbered_amraps(told: Sequence[Said]) -> None:
@@ -393,7 +398,7 @@ def _paced(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | Non
     “Every minute for 15 minutes: 3 power cleans, then max burpees in what is left of the minute.”
     """
     for at, said in enumerate(told):
-        length = interval_of(said)
+        length = interval_of(said) or _lasting(said)
         whole = [span for span in said.of(p.Span) if length and span.seconds > length and not span.seconds % length]
         rounds = [one for one in said.of(p.RoundCount) if one.count > 1]
         if length and said.has(p.WorkLine) and not (whole or rounds):
@@ -410,6 +415,13 @@ def _paced(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | Non
             found = Parts({id(listed[0]): (length, said.sentence.tokens)}, times=times, clocked=True)
             return found, ((said, rounds[0]) if rounds else None)
     return None
+
+
+def _lasting(said: Said) -> float:
+    """Return how long each round is told to last: “each round is 3:00 long”; 0 if it is not said."""
+    spans = said.of(p.Span)
+    told = said.cue("each_round") and {"long", "lasts", "takes"} & said.low()
+    return spans[0].seconds if told and len(spans) == 1 else 0.0
 
 
 def _whole_before(told: Sequence[Said], length: float) -> list[p.Span]:
@@ -431,7 +443,8 @@ def _own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount]
     works = [said for said in lines if said.has(p.WorkLine)]
     counts = [(said, one) for said in told for one in (*said.of(p.RoundCount), *_times_alone(said))]
     rounds = [(said, one) for said, one in counts if one.count > 1]
-    whole = [span for said in told for span in said.of(p.Span) if span.role == "emom"]
+    emoms = [(said, span) for said in told for span in said.of(p.Span)]
+    whole = [span for said, span in emoms if span.role == "emom" or (said.cue("emom") and not span.role)]
     lap_s = MINUTE_S * len(lines)
     if any(said.cue("until_missed", "for_time") for said in told):
         return None

@@ -143,7 +143,8 @@ def _beside_own(draft: Draft) -> bool:
     items = [item for node in draft.top() for item in node.items()]
     own = [item for item in items if item.work and item.work.sizes and _is_loaded(draft, item)]
     done = False
-    for said in (said for said in draft.said if said.sentence.section not in SILENT):
+    loud = (said for said in draft.said if said.sentence.section not in (Section.STORY, Section.STANDARDS))
+    for said in loud:
         for row in said.of(p.LoadRow):
             level = division_at(said.sentence.lead, 0)[0]
             names = {a.division or level for sizes in row.sizes for a in sizes.amounts}
@@ -158,7 +159,8 @@ def _beside_own(draft: Draft) -> bool:
                 theirs = [replace(a, division=a.division or level) for a in sizes.amounts]
                 item.work = replace(item.work, sizes=replace(item.work.sizes, amounts=(*mine, *theirs), row=False))
                 item.tokens += said.sentence.tokens
-            said.used = done = True
+            done = True
+            said.used = not said.has(p.WorkLine)  # “…, chest-to-bar pull-ups” is read with what levels do
     return done
 
 

@@ -26,9 +26,7 @@ def add_series(blocks: Blocks, said: Said, phrase: p.RepCounts, post: bool, begu
         return
     if _times_the_series(blocks, said, phrase):
         return
-    if not blocks.visits():
-        phrase = replace(phrase, counts=_once_each(phrase.counts))
-    block = _series_block(phrase, blocks.amrap)
+    block = _series_block(phrase if blocks.visits() else _once_each(phrase), blocks.amrap)
     if block is None:
         blocks.doubt(f"{words_of(tokens)}: it is not clear how the counts go on", tokens)
         return
@@ -51,11 +49,11 @@ def add_series(blocks: Blocks, said: Said, phrase: p.RepCounts, post: bool, begu
         blocks.repeat(said, Node(tokens, block))
 
 
-def _once_each(counts: tuple[int, ...]) -> tuple[int, ...]:
+def _once_each(phrase: p.RepCounts) -> p.RepCounts:
     """Return counts that are written once for every movement as those of the rounds: “2-2-2, 4-4-4, 6-6-6”."""
-    runs = [(count, len(list(same))) for count, same in groupby(counts)]
+    runs = [(count, len(list(same))) for count, same in groupby(phrase.counts)]
     written = len(runs) > 1 and len({size for _, size in runs}) == 1 and runs[0][1] > 1
-    return tuple(count for count, _ in runs) if written else counts
+    return replace(phrase, counts=tuple(count for count, _ in runs)) if written else phrase
 
 
 def _times_the_series(blocks: Blocks, said: Said, phrase: p.RepCounts) -> bool:
