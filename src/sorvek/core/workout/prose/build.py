@@ -55,7 +55,8 @@ class Builder(Blocks):
         last = self.place()[-1] if self.place() else None
         work = last.work if last is not None and last.sentence == self.number else None
         opens = said.cue("then", "remaining") or said.opens_with({"max", "maximum"})
-        most = {"max", "maximum"} & said.low() and opens and not said.has(p.Lift)
+        opens = opens or said.sentence.tokens[0].cue("amrap")  # “AMRAP snatches at 80/55 kg”
+        most = ({"max", "maximum"} & said.low() or said.cue("amrap")) and opens and not said.has(p.Lift)
         if (
             self.amrap
             and most
@@ -216,7 +217,8 @@ class Builder(Blocks):
         back = 4 if phrase.unit else 3  # “max calories on the rower”, “max reps of thrusters”
         near = {token.low for token in said.sentence.tokens[max(0, phrase.lo - back) : phrase.hi]}
         near |= said.low() if said.cue("remaining") else set()  # “row for max calories in the time left”
-        return self.amrap and bool({"max", "maximum"} & near)
+        opens = phrase.lo == 1 and said.sentence.tokens[0].cue("amrap")  # “AMRAP snatches at 80/55 kg”
+        return self.amrap and (opens or bool({"max", "maximum"} & near))
 
     def _counts_so(self, tokens: Sequence[Token]) -> bool:
         """Return whether words are nothing but a count that was read before."""

@@ -128,7 +128,8 @@ def _bare_cap(said: Said, span: p.Span, timed: Sequence[Said]) -> bool:
     It stands beside “for time”, alone in its sentence, or behind “in”.
     """
     tokens = said.sentence.tokens
-    bare = all(span.lo <= i < span.hi or token.kind is Kind.MARK for i, token in enumerate(tokens))
+    plain = [t for i, t in enumerate(tokens) if not (span.lo <= i < span.hi or t.kind is Kind.MARK)]
+    bare = all(token.low in ("max", "maximum", "at", "most") for token in plain)  # “20 minutes max.”
     within = span.lo > 0 and tokens[span.lo - 1].low == "in" and said.sentence.section is Section.WORK
     return span.seconds >= LEAST_TIME_S and (bare or within or any(said is other for other in timed))
 

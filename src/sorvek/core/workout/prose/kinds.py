@@ -254,6 +254,14 @@ def _standard(said: Said, firm: Sequence[p.WorkLine]) -> bool:
     return bool(strong) and not lists and not (firm and said.sentence.words <= SHORT)
 
 
+def ends_with_rounds(draft: Draft, number: int) -> bool:
+    """Return whether rounds are told alone behind all work: a list, and below it “2 rounds. For time.”."""
+    said, behind = draft.said[number], draft.said[number + 1 :]
+    later = any(w.counts for one in behind if one.sentence.section in WORKING for w in one.of(p.WorkLine))
+    series = any(one.has(p.RepCounts) or any(x.sizes is None for x in one.of(p.WorkLine)) for one in behind[:2])
+    return said.has(p.RoundCount) and not said.has(p.WorkLine) and not (later or series)
+
+
 def restated(draft: Draft, said: Said) -> bool:
     """Return whether a sentence only says again what was read before."""
     works = [work for work in said.of(p.WorkLine) if work.counts]

@@ -196,8 +196,9 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
         rest = rest if line is lines[0] else [token for token in rest if not token.mark('“”"')]
         parts = list(_split(rest))
         for index, part in enumerate(parts):
-            listed = index > 0 and parts[index - 1][-1].mark(";") and bool(division_at(heading, 0)[1])
-            lead = heading if heading and (index == 0 or listed) else division
+            head = heading or parts[0][: division_at(parts[0], 0)[1]]
+            listed = index > 0 and parts[index - 1][-1].mark(";") and bool(division_at(head, 0)[1])
+            lead = head if (heading and index == 0) or listed else division
             opened = found if heading and found is not None else section
             prescribed = opened is Section.LOADS and not worked and _prescribed(lead, part)
             inner = Section.WORK if prescribed else _own_section(part, opened)

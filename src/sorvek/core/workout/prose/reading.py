@@ -36,6 +36,7 @@ from sorvek.core.workout.prose.doubts import (
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, origins, words_of
 from sorvek.core.workout.prose.kinds import (
     conditional,
+    ends_with_rounds,
     gaps_mean,
     is_work,
     listed,
@@ -60,7 +61,9 @@ from sorvek.core.workout.prose.lifts import (
 from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
-from sorvek.core.workout.prose.parts import Parts, cap_rounds, close_parts, find_parts, in_rounds
+from sorvek.core.workout.prose.part_begins import Parts
+from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts, in_rounds
+from sorvek.core.workout.prose.parts import find_parts
 from sorvek.core.workout.prose.restarts import start_again
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
@@ -226,6 +229,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
         elif conditional(said) or of_the_level_before(draft, said):
             draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])
         elif is_work(draft, said) and not restated(draft, said):
+            draft.builder.one_round |= ends_with_rounds(draft, number)
             draft.builder.take(number, said)
         elif not said.used and listed(said):
             draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])

@@ -174,6 +174,14 @@ def _after_work(draft: Draft, said: Said, name: str) -> bool:
         found = found[-1:] if nth == LAST else found[nth - 1 : nth]
     elif 1 < nth < LAST and any(item in node.inner for node in draft.builder.body for item in found):
         return False  # “the time of the third run” of four rounds
+    if "before" in said.low() and not said.cue("each_round"):  # “time before the second run”
+        body = draft.builder.body
+        places = [i for i, node in enumerate(body) if i and any(item in found for item in node.items())]
+        found = [body[i - 1] for i in places if body[i - 1].work is not None]
+        for i in reversed([i for i in places if body[i - 1].work is None]):
+            body.insert(i, Node(said.sentence.tokens, w.TieBreak()))
+        if places and not found:
+            return True
     for item in found:
         item.tokens += said.tokens(works[-1]) if works else []
         item.block = w.TieBreak()

@@ -1,0 +1,82 @@
+"""Minutes that have work of their own: “Min 1: 15 cal row”, “odd: …”, a list below “EMOM 20”."""
+
+from collections.abc import Sequence
+from itertools import takewhile
+
+from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.draft import Said
+from sorvek.core.workout.prose.intervals import MINUTE_S
+from sorvek.core.workout.prose.part_begins import MOST_TIMES, Parts
+from sorvek.core.workout.prose.words import Kind
+
+ROTATING = {"alternate", "alternating", "rotate", "rotating", "rotation"}
+MINUTES = {"minute", "minutes", "min", "mins"}
+IN_TURN = ("odd", "even")  # minutes that have work of their own in turn
+
+
+def own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | None] | None:
+    """Return parts of a minute with work of their own, told by number: “Min 1: 15 cal row”, “Min 2: rest”."""
+    lines = [said for said in told if _minute_of(said)]
+    numbers = [_minute_of(said) for said in lines]
+    if not lines:
+        lines = _listed_minutes(told)
+        numbers = list(range(1, len(lines) + 1))
+    works = [said for said in lines if said.has(p.WorkLine)]
+    counts = [(said, one) for said in told for one in (*said.of(p.RoundCount), *_times_alone(said))]
+    rounds = [(said, one) for said, one in counts if one.count > 1]
+    emoms = [(said, span) for said in told for span in said.of(p.Span)]
+    whole = [span for said, span in emoms if span.role == "emom" or (said.cue("emom") and not span.role)]
+    lap_s = MINUTE_S * len(lines)
+    if any(said.cue("until_missed", "for_time") for said in told):
+        return None
+    if len(lines) < 2 or numbers != list(range(1, len(lines) + 1)) or not (rounds or whole):
+        return None
+    times = rounds[0][1].count if rounds else round(whole[0].seconds / lap_s)
+    if times > MOST_TIMES or (not rounds and whole[0].seconds % lap_s):
+        return None
+    for said in lines:
+        _without_number(said)
+        if said.cue("rest") and not said.has(p.WorkLine):
+            end = len(said.sentence.tokens)
+            said.phrases = [p.Span(0, end, MINUTE_S, "rest")]
+    found = Parts({id(said): (MINUTE_S, list(said.sentence.lead)) for said in works}, times=times, once=lines[0])
+    return found, (rounds[0] if rounds else None)
+
+
+def _listed_minutes(told: Sequence[Said]) -> list[Said]:
+    """Return the lines of a list with one for each minute: “EMOM 20 (4 movements, 5 rounds)”, and four below."""
+    for at, said in enumerate(told):
+        minutes = [span.seconds for span in said.of(p.Span) if span.role == "emom"]
+        listed = takewhile(lambda one: one.sentence.bullet, told[at + 1 :])
+        behind = list(takewhile(lambda one: one.has(p.WorkLine) or one.cue("rest"), listed))
+        lines = behind if said.cue("emom") and len(minutes) == 1 else []
+        rounds = {one.count for one in said.of(p.RoundCount)}
+        turns = bool(rounds) and minutes[:1] == [MINUTE_S * len(lines) * max(rounds)]
+        if len(lines) > 1 and (turns or ROTATING & said.low()) and not minutes[0] % (MINUTE_S * len(lines)):
+            return lines
+    return []
+
+
+def _minute_of(said: Said) -> int:
+    """Return the number of the minute a sentence begins with, 0 for none; odd ones are the first of two."""
+    head = [*said.sentence.lead, *said.sentence.tokens][:2]
+    named = bool(said.sentence.lead) or (len(head) > 1 and (head[1].mark(":-–") or head[1].low in MINUTES))
+    if head and head[0].low in IN_TURN and named:
+        return IN_TURN.index(head[0].low) + 1
+    numbered = len(head) > 1 and head[0].low in ("minute", "min") and head[1].kind is Kind.NUMBER
+    return int(head[1].number) if numbered else 0
+
+
+def _times_alone(said: Said) -> list[p.RoundCount]:
+    """Return how often minutes come again where a line says nothing else: “x4”, “4x”."""
+    tokens = said.sentence.tokens
+    numbers = [token for token in tokens if token.kind is Kind.NUMBER]
+    alone = len(tokens) == 2 and len(numbers) == 1 and any(token.low in ("x", "×") for token in tokens)
+    return [p.RoundCount(0, 2, int(numbers[0].number))] if alone and not said.has(p.RoundCount) else []
+
+
+def _without_number(said: Said) -> None:
+    """Leave out what was read of the number of a minute."""
+    tokens = said.sentence.tokens
+    at = 1 if tokens[0].low in ("minute", "min") else -1
+    said.phrases = [x for x in said.phrases if not (isinstance(x, p.Unknown) and x.lo <= at < x.hi)]
