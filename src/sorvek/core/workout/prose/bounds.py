@@ -59,7 +59,7 @@ def find_bounds(draft: Draft) -> None:
         draft.builder.first_s = early[0][1].seconds if early else 0.0
     elif amraps and not (timed and _later(draft, amraps, timed)):
         amrap(draft, amraps, told.spans, told.ranges)
-    elif not timed and (ahead := over_again(told) or until_time(told) or as_many(draft, told)):
+    elif not timed and (ahead := over_again(told) or until_time(told) or as_many(draft, told) or unending(told)):
         said, span = ahead
         set_form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
     elif timed or told.role("cap"):

@@ -68,7 +68,7 @@ def unknown_at(row: WordRow, at: int) -> WorkLine | Unknown | None:
             "cal",
             pointed=row.points(at),
         )
-    if row.lead(at) == "+" and at > 1 and row.tokens[at - 2].mark("("):
+    if row.lead(at) == "+" and at > 1 and row.tokens[at - 2].mark("(/"):
         return None  # “2-4-6-8-… (+2)”
     if unit is not None and unit.low in ("movements", "exercises"):
         return None  # “EMOM 20 (4 movements, 5 rounds)”

@@ -116,7 +116,8 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
     beside = row.token(lo - 1)
     if beside is not None and beside.cue("cap", "rest"):
         return beside.name
-    if any(token.low in MORE for token in row.tokens[lo:hi]):
+    again = row.lead(lo) in ("last", "final") and any(token.cue("if") for token in row.tokens[:lo])
+    if again or any(token.low in MORE for token in row.tokens[lo:hi]):  # “if you make that too, a last 6 minutes”
         return "" if {"keeps", "keep"} & {token.low for token in row.tokens[:lo]} else "extend"
     if row.token(hi) is not None and row.tokens[hi].mark("'’′"):
         hi += 1  # “2 minutes' rest”
@@ -349,10 +350,18 @@ def _unit_soon(row: WordRow, at: int) -> bool:
     return token is not None and (token.unit() or token.cue("rounds"))
 
 
+def _slashed_steps(row: WordRow, at: int) -> bool:
+    """Return whether a step is one of several with slashes between: “+2/+4/+6”."""
+    before, behind = row.token(at - 1), row.token(at + 2)
+    return (before is not None and before.mark("/")) or (behind is not None and behind.mark("/"))
+
+
 def step_at(row: WordRow, at: int) -> Step | None:
     """Read “adding 2 reps each round”, “+3 each round”, “two more of each every window”, “2 reps are added”."""
     token = row.tokens[at]
     adding = token.cue("adding") or token.low == "keep adding"
+    if token.mark("+") and any(t.mark("(") for t in row.tokens[max(0, at - 8) : at]) and _slashed_steps(row, at):
+        return None  # “and so on (+2/+4/+6)” says again what the rungs listed say
     if token.mark("+") or adding:
         index = skip(row.tokens, at + 1, {"by", "another", "a", "further"})
         number = row.token(index)

@@ -127,7 +127,9 @@ def unending(told: Bounding) -> tuple[Said, p.Span] | None:
     dots = any(cue.name == "etc" for said in told.usable for cue in said.of(p.Cue))
     if not (dots or told.cue("etc")):
         return None
-    usable = [(said, span) for said, span in told.role("") if said.sentence.section is Section.WORK]
+    climbing = any({"ladder", "climb"} & said.low() for said in told.usable) and not told.has(p.RoundCount)
+    roles = ("", "within", "cap") if climbing else ("",)  # “within a limit of 10 minutes go up the ladder”
+    usable = [(said, span) for said, span in told.role(*roles) if said.sentence.section is Section.WORK]
     return next((pair for pair in usable if not (pair[0].has(p.Lift) or pair[0].cue("if"))), None)
 
 

@@ -16,6 +16,7 @@ from sorvek.core.workout.prose.part_begins import BREAKS, MAX, MOST_TIMES, Parts
 from sorvek.core.workout.prose.stations import find_stations
 from sorvek.core.workout.prose.words import Kind, ordinal
 
+LETTERS = [*"ABCDEF"]  # names of parts: “AMRAP A: …”
 SHORT = 3  # words of a line that only says how often all parts are done
 APART = {"separate", "separately", "apart", "individually", "independently"}
 MOST_LISTED = 6  # lines below “every 2:00” that may end with as many as possible
@@ -74,7 +75,9 @@ def _numbered_amraps(told: Sequence[Said]) -> None:
     heads = [(said, h) for said, h in heads if len(h) > 1]
     digits = [(said, int(h[1].number)) for said, h in heads if h[0].cue("amrap") and h[1].kind is Kind.NUMBER]
     words = [(said, ordinal(h[0].low)) for said, h in heads if h[1].cue("amrap") and ordinal(h[0].low)]
-    rows = (row for row in (digits, words) if len(row) > 1)
+    lettered = [(said, h[1].text) for said, h in heads if h[0].cue("amrap") and len(h[1].text) == 1]
+    letters = [(said, LETTERS.index(text) + 1) for said, text in lettered if text in LETTERS]
+    rows = (row for row in (digits, words, letters) if len(row) > 1)
     row = next((row for row in rows if [number for _, number in row] == list(range(1, len(row) + 1))), [])
     for said, number in row:
         timed = [x for x in said.of(p.Span) if x.seconds == MINUTE_S * number and x.lo < MOST_LABEL]
@@ -98,12 +101,22 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
         length = next(iter(found.begins.values()))
         found.begins, found.times = {id(said): length for said in numbered}, 1
     heads = [said for said in told if id(said) in found.begins]
+    if not found.begins and len(numbered) > 1 and (told_each := _for_each(told)):
+        said, span = told_each  # “Four minutes each: AMRAP A: …, AMRAP B: …”
+        found.begins = {id(one): (span.seconds, said.tokens(span)) for one in numbered}
     lengths = [span for said in heads[:1] for span in said.of(p.Span) if span.role == "amrap"]
     if len(heads) == 1 and len(numbered) == len(lengths) > 1:  # “AMRAP 7, rest 3 min, AMRAP 7: first AMRAP: …”
         found.begins = {
             id(said): (span.seconds, heads[0].tokens(span)) for said, span in zip(numbered, lengths, strict=True)
         }
     return found, repeats
+
+
+def _for_each(told: Sequence[Said]) -> tuple[Said, p.Span] | None:
+    """Return the one time that is told for each of several parts, and where."""
+    plain = [said for said in told if not said.has(p.WorkLine) and {"each", "apiece"} & said.low()]
+    spans = [(said, span) for said in plain for span in said.of(p.Span) if span.role in ("", "amrap", "within")]
+    return spans[0] if len(spans) == 1 else None
 
 
 def _in_ordinals(told: Sequence[Said]) -> list[Said]:

@@ -20,8 +20,10 @@ def add_series(blocks: Blocks, said: Said, phrase: p.RepCounts, post: bool, begu
         _climbed(blocks, phrase, tokens)
         return
     near = said.sentence.tokens[phrase.hi : phrase.hi + 3]
-    before = said.sentence.tokens[max(0, phrase.lo - 1) : phrase.lo]
-    if any(token.cue("women") for token in near) or any(token.cue("men", "women") for token in before):
+    before = said.sentence.tokens[max(0, phrase.lo - 2) : phrase.lo]
+    labelled = any(token.cue("men", "women") for token in before[1:])
+    labelled = labelled or (len(before) > 1 and before[0].cue("women") and before[1].mark(":"))  # “(women: 12-9-6)”
+    if any(token.cue("women") for token in near) or labelled:
         blocks.doubt(f"{words_of(said.sentence.tokens)}: which movements have other counts for women?", tokens)
         return
     if _times_the_series(blocks, said, phrase):

@@ -106,6 +106,10 @@ def _told_age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
 
     They are the groups above and below the open ones (common practice, no source).
     """
+    numbered = tokens[at : at + 2]
+    short = len(numbered) == 2 and numbered[0].text == "M" and numbered[0].end == numbered[1].start
+    if short and _aged(tokens, at + 1) and numbered[1].number >= LEAST_MASTERS and not numbered[1].number % 5:
+        return f"masters {numbered[1].number:.0f}+", 2  # “M40 THRUSTER 35/25 KG”
     words = [token.low for token in tokens[at : at + 2]]
     first = 1 if set(words[:1]) & AGES else 2 if set(words[:1]) & WHO and set(words[1:]) & {*AGES, "over"} else 0
     found = _age(tokens, at + first)

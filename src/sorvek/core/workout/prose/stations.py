@@ -120,13 +120,17 @@ def split_stations(draft: Draft) -> None:
     Also of a list with the time at each: “1 minute of step-ups, 1 minute of rowing, 1 minute of rest”.
     """
     found: list[Said] = []
-    for said in draft.said:
+    for at, said in enumerate(draft.said):
         works = said.of(p.WorkLine)
+        head = draft.said[at - 1] if at else said
         _take_rotation(said)
         spans = [span for span in said.of(p.Span) if span.role in ("", "within", "amrap")]
         listed = len(works) >= LEAST_STATIONS and not any(work.counts or work.pointed for work in works)
         behind = bool(spans) and bool(works) and all(span.hi <= works[0].lo for span in spans)
         starts = [work.lo for work in works] if behind and said.low() & EACH else _timed_starts(said, spans, works)
+        timed = head.sentence.tokens[-1].mark(":") and head.low() & {*EACH, "station"} and not head.has(p.WorkLine)
+        if timed and head.has(p.Span) and not spans:  # “1:00 per station, 15 s to change:”, and a list below
+            starts = [x.lo - (x.lo > 0 and said.sentence.tokens[x.lo - 1].unit("cal")) for x in works]
         if said is draft.title or not (listed and starts and not said.has(p.Lift)):
             found.append(said)
             continue

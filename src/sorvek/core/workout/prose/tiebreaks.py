@@ -201,6 +201,9 @@ def _after_rounds(draft: Draft, said: Said) -> bool:
     if len(blocks) == 1 and told[0] < blocks[0][1]:
         _split_rounds(draft, said, told[0])
         return True
+    if len(blocks) == 1 and told[0] == blocks[0][1] and blocks[0][0] is not body[-1]:
+        body.insert(body.index(blocks[0][0]) + 1, Node(said.sentence.tokens, w.TieBreak()))
+        return True  # “after the four rounds”
     done = accumulate(count for _, count in blocks)
     ends = [node for (node, _), count in zip(blocks, done, strict=True) if count == told[0]]
     if len(blocks) > 1 and ends:

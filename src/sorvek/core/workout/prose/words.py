@@ -3,7 +3,7 @@
 import re
 import tomllib
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cache
 from importlib.resources import files
@@ -68,7 +68,10 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Token:
-    """A piece of the source from `start` to `end`; `name` is a movement, a cue or a unit, `number` a value."""
+    """A piece of the source from `start` to `end`; `name` is a movement, a cue or a unit, `number` a value.
+
+    `low` is its text without case, kept as it is asked for all the time.
+    """
 
     kind: Kind
     text: str
@@ -76,11 +79,11 @@ class Token:
     end: int
     number: float = 0.0
     name: str = ""
+    low: str = field(init=False, repr=False, compare=False)
 
-    @property
-    def low(self) -> str:
-        """Return the text without case."""
-        return self.text.lower()
+    def __post_init__(self) -> None:
+        """Keep the text without case."""
+        object.__setattr__(self, "low", self.text.lower())
 
     def cue(self, *names: str) -> bool:
         """Return whether this is one of the cues named."""
