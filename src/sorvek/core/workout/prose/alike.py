@@ -3,8 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
+from sorvek.core.workout.prose.divisions import PLAIN, division_at
 from sorvek.core.workout.prose.draft import Said
-from sorvek.core.workout.prose.sizes import PLAIN, Quantity, division_at
+from sorvek.core.workout.prose.sizes import Quantity
 from sorvek.core.workout.prose.words import Token
 
 LIKE = {"as", "same", "like", "the", "see"}  # words between the two names

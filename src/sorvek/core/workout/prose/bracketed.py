@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
+from sorvek.core.workout.prose.divisions import PLAIN, division_at
 from sorvek.core.workout.prose.lines import Sentence
-from sorvek.core.workout.prose.sizes import PLAIN, division_at
 from sorvek.core.workout.prose.words import Kind, Token
 
 BRACKETS = {"brackets", "bracket", "parentheses"}

@@ -7,9 +7,10 @@ from itertools import pairwise
 from sorvek.core.workout.movements import Library, SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import Sizes, division_at
+from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Token
 
 ALL = ("", "rx", "open")  # names of the version that is for everybody who is not named elsewhere

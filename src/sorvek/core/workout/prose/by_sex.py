@@ -6,9 +6,10 @@ from dataclasses import replace
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import ask
 from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import Sizes, division_at
+from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Kind
 
 EVERY = {"every", "each", "all", "both"}

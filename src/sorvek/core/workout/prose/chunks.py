@@ -5,6 +5,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from sorvek.core.workout.movements import Library
+from sorvek.core.workout.prose.amounts import sizes_at
 from sorvek.core.workout.prose.counts import (
     duration,
     minutes_at,
@@ -15,6 +16,7 @@ from sorvek.core.workout.prose.counts import (
     span_at,
     step_at,
 )
+from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.heaviest import lift_at
 from sorvek.core.workout.prose.lines import Section, Sentence
 from sorvek.core.workout.prose.load_rows import load_row_at
@@ -34,7 +36,6 @@ from sorvek.core.workout.prose.phrases import (
     skip,
     whole,
 )
-from sorvek.core.workout.prose.sizes import division_at, sizes_at
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 from sorvek.core.workout.prose.works import bare_at, counted_at, work_at
 

@@ -6,10 +6,11 @@ from itertools import takewhile
 
 from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.amounts import sizes_at
 from sorvek.core.workout.prose.bounding import SILENT
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
-from sorvek.core.workout.prose.sizes import Sizes, sizes_at
+from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Kind, Token
 
 LEAST = 2  # movements in a head, and rows below it

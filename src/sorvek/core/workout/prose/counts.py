@@ -2,6 +2,7 @@
 
 from itertools import pairwise
 
+from sorvek.core.workout.prose.divisions import age_groups
 from sorvek.core.workout.prose.phrases import (
     Cue,
     Numbered,
@@ -15,7 +16,6 @@ from sorvek.core.workout.prose.phrases import (
     skip,
     whole,
 )
-from sorvek.core.workout.prose.sizes import age_groups
 from sorvek.core.workout.prose.words import Kind, ordinal
 
 # “3 more minutes” extend the clock.

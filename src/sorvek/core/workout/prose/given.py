@@ -7,15 +7,11 @@ from sorvek.core.quantities import KG_PER_LB
 from sorvek.core.workout.movements import Library, SizeKind
 from sorvek.core.workout.notation import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.amounts import IMPLEMENTS, THROWING
+from sorvek.core.workout.prose.divisions import PLAIN
 from sorvek.core.workout.prose.draft import Node, Said, means
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import (
-    IMPLEMENTS,
-    PLAIN,
-    THROWING,
-    Quantity,
-    fitting,
-)
+from sorvek.core.workout.prose.sizes import Quantity, fitting
 from sorvek.core.workout.prose.targets import label_before
 from sorvek.core.workout.prose.words import Kind
 

@@ -8,9 +8,9 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import MOST
 from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import division_at
 from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
 
 WORKING = (Section.WORK, Section.CAP)

@@ -8,9 +8,10 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.divisions import PLAIN, age_groups, division_at
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import PLAIN, age_groups, division_at, fitting
+from sorvek.core.workout.prose.sizes import fitting
 from sorvek.core.workout.prose.words import Kind, Token
 
 # Between two movements these words put the second in the place of the first, and the first in that of the second.

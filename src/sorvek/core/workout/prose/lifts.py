@@ -8,13 +8,14 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.notation import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.amounts import sizes_at
 from sorvek.core.workout.prose.bounding import MOST, SILENT, ask, start_of
 from sorvek.core.workout.prose.bounds import times_of_lifts
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.intervals import interval_of
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import size_of, sizes_at
+from sorvek.core.workout.prose.sizes import size_of
 from sorvek.core.workout.prose.words import Kind, Token
 
 ADDED_UP = {"total", "totals", "sum", "combined", "added", "together"}

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from itertools import pairwise
 
-from sorvek.core.workout.prose.sizes import division_at
+from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.words import Kind, Token, headings, vocabulary
 
 WRAPPED = 50

@@ -2,8 +2,9 @@
 
 from dataclasses import replace
 
+from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.phrases import LoadRow, WordRow
-from sorvek.core.workout.prose.sizes import Quantity, Sizes, division_at
+from sorvek.core.workout.prose.sizes import Quantity, Sizes
 from sorvek.core.workout.prose.words import Kind
 
 LEAST_ROUNDS = 3

@@ -8,16 +8,11 @@ from sorvek.core.workout.movements import Library, Movement, SizeKind
 from sorvek.core.workout.notation import BY_DISTANCE, DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.alike import levels_alike, of_the_other
+from sorvek.core.workout.prose.divisions import division_at, sexed
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.given import Given
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import (
-    Quantity,
-    division_at,
-    for_divisions,
-    sexed,
-    size_of,
-)
+from sorvek.core.workout.prose.sizes import Quantity, for_divisions, size_of
 from sorvek.core.workout.prose.targets import target_of
 from sorvek.core.workout.prose.units import unit_of, usual_unit
 from sorvek.core.workout.prose.words import Token

@@ -5,7 +5,8 @@ from dataclasses import dataclass, field
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
-from sorvek.core.workout.prose.sizes import IMPLEMENTS, Sizes
+from sorvek.core.workout.prose.amounts import IMPLEMENTS
+from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 TURNING = {"alternate", "alternates", "alternating", "switch", "switches", "switching"}

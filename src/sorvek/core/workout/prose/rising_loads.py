@@ -9,10 +9,11 @@ from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.by_round import of_one_round, rounds_of
+from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.draft import Node, Said, words_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.load_rows import joined
-from sorvek.core.workout.prose.sizes import Quantity, Sizes, division_at
+from sorvek.core.workout.prose.sizes import Quantity, Sizes
 from sorvek.core.workout.prose.targets import label_before
 from sorvek.core.workout.prose.words import Kind, Token
 

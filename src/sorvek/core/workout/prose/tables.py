@@ -4,10 +4,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from sorvek.core.workout.movements import Library
+from sorvek.core.workout.prose.amounts import sizes_at
 from sorvek.core.workout.prose.chunks import chunk
+from sorvek.core.workout.prose.divisions import division_at, sexed
 from sorvek.core.workout.prose.lines import Section, Sentence, TextLine
 from sorvek.core.workout.prose.phrases import Loads, Phrase, WorkLine, nouns_of
-from sorvek.core.workout.prose.sizes import DIMENSIONS, Quantity, Sizes, division_at, sexed, sizes_at
+from sorvek.core.workout.prose.sizes import DIMENSIONS, Quantity, Sizes
 from sorvek.core.workout.prose.words import Kind, Token
 
 COUNTS = {"reps", "repetitions", "quantity", "count", "amount", "volume"}  # heads of a column of counts

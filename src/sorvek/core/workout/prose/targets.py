@@ -5,9 +5,10 @@ from dataclasses import replace
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.draft import Node, Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import Quantity, division_at, size_of
+from sorvek.core.workout.prose.sizes import Quantity, size_of
 
 # No box, bar or step is that high, and no target is outside (judgement).
 LEAST_M, MOST_M = 2.2, 3.8

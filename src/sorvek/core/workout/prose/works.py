@@ -6,6 +6,7 @@ from itertools import dropwhile
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import PowerKind, SizeKind
 from sorvek.core.workout.notation import BY_DISTANCE
+from sorvek.core.workout.prose.amounts import sizes_at
 from sorvek.core.workout.prose.counts import (
     duration,
 )
@@ -16,7 +17,7 @@ from sorvek.core.workout.prose.phrases import (
     skip,
     whole,
 )
-from sorvek.core.workout.prose.sizes import Sizes, sizes_at
+from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}

@@ -1,0 +1,145 @@
+"""Divisions as announcements name them: levels, sexes and ages, “masters women 55+”."""
+
+from collections.abc import Sequence
+
+from sorvek.core.workout.prose.words import Kind, Token
+
+LEAST_MASTERS = 30
+PLAIN = ("", "rx", "open")  # divisions that say nothing of the sex
+AGES, WHO = {"age", "ages", "aged"}, {"athletes", "those", "anyone", "everyone", "everybody"}
+OLDER = [[joint, word] for joint in ("and", "or") for word in ("older", "over", "above", "up")]
+SAME_LEVEL = {
+    "rxd": "rx",
+    "as prescribed": "rx",
+    "master": "masters",
+    "teen": "teens",
+    "teenager": "teenagers",
+    "junior": "juniors",
+    "int": "intermediate",
+    "inter": "intermediate",
+    "sc": "scaled",
+    "scaling": "scaled",
+}
+
+
+def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
+    """Return the division named from a token on, as `masters women 55+`, and how many tokens it takes."""
+    level = sex = age = ""
+    index = at
+    if told := _told_age(tokens, at):
+        return told
+    while index < len(tokens):
+        token = tokens[index]
+        if token.cue("level"):
+            plain = token.low.replace("'", "").replace("’", "")
+            name = SAME_LEVEL.get(plain, plain)
+            level = name if level in ("", *PLAIN) else level
+        elif token.cue("men", "women") and not sex:
+            sex = token.name
+        elif (level or sex) and (found := _age(tokens, index)) and not age:
+            age, index = found[0], index + found[1] - 1
+        elif (level or sex) and not age and token.low == "over" and _aged(tokens, index + 1):
+            age, index = f"{tokens[index + 1].number:.0f}+", index + 1  # “masters men over 45”
+        elif level and not age and token.mark("(") and (found := _age(tokens, index + 1)):
+            closed = tokens[index + 1 + found[1] :][:1]
+            if not (closed and closed[0].mark(")")):
+                break
+            age, index = found[0], index + found[1] + 1  # “teens (14-17)”
+        elif not ((level or sex) and token.mark("-'’s") and _goes_on(tokens, index + 1)):
+            break
+        index += 1
+    level = "" if level in ("rx", "open") and sex else level
+    return " ".join(filter(None, (level, sex, age))), index - at
+
+
+def _told_age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
+    """Return the division of an age that is told without a level: “ages 55+”, “athletes over 50”, “35-44:”.
+
+    They are the groups above and below the open ones (common practice, no source).
+    """
+    numbered = tokens[at : at + 2]
+    short = len(numbered) == 2 and numbered[0].text == "M" and numbered[0].end == numbered[1].start
+    if short and _aged(tokens, at + 1) and numbered[1].number >= LEAST_MASTERS and not numbered[1].number % 5:
+        return f"masters {numbered[1].number:.0f}+", 2  # “M40 THRUSTER 35/25 KG”
+    words = [token.low for token in tokens[at : at + 2]]
+    first = 1 if set(words[:1]) & AGES else 2 if set(words[:1]) & WHO and set(words[1:]) & {*AGES, "over"} else 0
+    found = _age(tokens, at + first)
+    if found is None and first and words[first - 1] == "over" and _aged(tokens, at + first):
+        found = f"{tokens[at + first].number:.0f}+", 1
+    behind = tokens[at + first + found[1] :][:1] if found else []
+    if found is None or not (first or (at == 0 and behind and behind[0].mark(":"))):
+        return None
+    level = "masters" if tokens[at + first].number >= LEAST_MASTERS else "teens"
+    return f"{level} {found[0]}", first + found[1]
+
+
+def age_groups(tokens: Sequence[Token], at: int) -> tuple[list[str], int]:
+    """Return the divisions of age groups that head a line, “35-39, 40-44:”, and where the colon stands.
+
+    The level may be named before them: “Masters 50-54, 55+:”.
+    """
+    names: list[str] = []
+    at += bool(tokens[at : at + 1]) and tokens[at].low in ("masters", "master", "teens", "teenagers")
+    while found := _age(tokens, at):
+        level = "masters" if tokens[at].number >= LEAST_MASTERS else "teens"
+        names.append(f"{level} {found[0]}")
+        at += found[1]
+        if not tokens[at : at + 1] or not (tokens[at].mark(",/&") or tokens[at].low == "and"):
+            break
+        at += 1
+    colon = len(names) > 1 and bool(tokens[at : at + 1]) and tokens[at].mark(":")
+    return (names, at) if colon else ([], at)
+
+
+def _goes_on(tokens: Sequence[Token], at: int) -> bool:
+    return at < len(tokens) and tokens[at].cue("level", "men", "women")
+
+
+def _aged(tokens: Sequence[Token], at: int) -> bool:
+    """Return whether a bare number can be an age here."""
+    return at < len(tokens) and 10 < tokens[at].number < 100 and not tokens[at].number % 1
+
+
+def _age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
+    """Return an age group such as `35+` or `35-39`."""
+    if not _aged(tokens, at) or tokens[at].kind is not Kind.NUMBER:
+        return None
+    after = tokens[at + 3 : at + 4]
+    loads = bool(after) and (after[0].mark("-–") or after[0].unit("kg", "lb")) and tokens[at + 1].mark("-–")
+    if loads:
+        return None  # “women 42.5-45-47.5 kg”
+    behind = list(tokens[at + 1 : at + 3])
+    age = f"{tokens[at].number:.0f}"
+    if behind and behind[0].mark("+"):
+        return f"{age}+", 2
+    if [token.low for token in behind] in OLDER:
+        return f"{age}+", 3
+    if (
+        len(behind) == 2
+        and behind[0].mark("-–")
+        and behind[1].kind is Kind.NUMBER
+        and behind[1].number > tokens[at].number
+    ):
+        return f"{age}-{behind[1].number:.0f}", 3
+    return None
+
+
+def both_sexes(men: str, women: str) -> str:
+    """Return the level of two divisions that differ only by sex, empty if they differ otherwise or have none."""
+    levels = [[word for word in name.split() if word not in ("men", "women")] for name in (men, women)]
+    sexes = {*men.split(), *women.split()} & {"men", "women"}
+    return " ".join(levels[0]) if levels[0] == levels[1] and len(sexes) == len({"men", "women"}) else ""
+
+
+def level_only(division: str) -> bool:
+    """Return whether a division names a level and no sex."""
+    return bool(division) and not {"men", "women"} & set(division.split())
+
+
+def sexed(division: str, sex: str) -> str:
+    """Return the division of a sex inside one that names none: `masters 50+` becomes `masters men 50+`."""
+    if division in ("", "rx", "open"):
+        return sex
+    words = division.split()
+    at = next((i for i, word in enumerate(words) if word[0].isdigit()), len(words))
+    return " ".join([*words[:at], sex, *words[at:]])
