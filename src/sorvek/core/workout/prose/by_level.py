@@ -7,7 +7,7 @@ from itertools import pairwise
 from sorvek.core.workout.movements import Library, SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.divisions import division_at
+from sorvek.core.workout.prose.divisions import division_at, level_only
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Sizes
@@ -79,6 +79,10 @@ def open_levels(draft: Draft) -> None:
     """Take loads alone behind or below the name of a scaled level, “Scaled: 70/47.5 kg”, for its loads."""
     heading: Said | None = None
     for said in draft.said:
+        told = {a.division for load in said.of(p.Loads) for a in load.sizes.amounts if a.unit in ("kg", "lb")}
+        divided = {"men", "women"} <= told or any(level_only(name) and name not in ALL for name in told)
+        if said.sentence.section is Section.STORY and divided:
+            said.sentence.section = Section.LOADS  # below “Video” as well: “Men use 60 kg, women use 42.5 kg”
         if said.sentence.heading:
             heading = said if _names(said.sentence.tokens)[1] == len(said.sentence.tokens) else None
         named = division_at(said.sentence.lead, 0)[1] or said.cue("level")

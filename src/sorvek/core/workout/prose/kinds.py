@@ -226,7 +226,8 @@ def of_the_level_before(draft: Draft, said: Said) -> bool:
     named = any(t.cue("level") and t.low not in ("rx", "open") for t in said.sentence.tokens[:series])
     if named and draft.builder.visits():
         return True
-    if said.sentence.first or not any(work.counts for work in said.of(p.WorkLine)):
+    led = bool(division_at(said.sentence.lead, 0)[1])  # it is known whose work it is
+    if said.sentence.first or led or not any(work.counts for work in said.of(p.WorkLine)):
         return False
     above = takewhile(lambda other: other is not said, draft.said)
     before = [other for other in above if other.sentence.line == said.sentence.line]

@@ -225,6 +225,8 @@ def _of_its_kind(draft: Draft, name: str, mine: set[str]) -> str:
     movements = draft.library.movements
     family = movements[name].family
     alike = {other for other in mine if movements[other].family == family}
+    bare = {other for other in alike if movements[other].size is movements[name].size}
+    alike = bare or alike  # air squats are for pistols, not for front squats
     alike = alike or {other for other in mine if {movements[other].family, family} in KIN}
     return alike.pop() if len(alike) == 1 else ""
 
