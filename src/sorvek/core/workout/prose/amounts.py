@@ -166,7 +166,8 @@ class _Run:
         paired = len(last) > 1 and (set(last) <= set(PLAIN) or (last[0] == last[1] and level_only(last[0])))
         article = self.tokens[index - 1].low in ("a", "an", "one")
         twin = index + 1 < len(self.tokens) and self.tokens[index + 1].low in ("x", "×")  # “…, 2x50/35 lb”
-        begins = _slash(self.tokens, index + 1 + 2 * twin) and self.tokens[index - 1 - article].mark(",")
+        joint = self.tokens[index - 1 - article]
+        begins = _slash(self.tokens, index + 1 + 2 * twin) and (joint.mark(",&;") or joint.low == "and")
         if article and begins and paired and _noun_ahead(self.tokens, index + 3):
             return True  # “a barbell loaded to 40/30, a 24/16 kettlebell”
         slashed = any(token.mark("/") for token in self.tokens[max(0, self.end - PAIR_TOKENS) : self.end])

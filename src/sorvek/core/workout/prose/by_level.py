@@ -76,22 +76,40 @@ def _all_versions(draft: Draft) -> list[_Version]:
 
 
 def open_levels(draft: Draft) -> None:
-    """Take loads alone behind or below the name of a scaled level, “Scaled: 70/47.5 kg”, for its loads."""
+    """Take what stands alone behind or below the name of a level, “Scaled: 70/47.5 kg”, for what it does."""
     heading: Said | None = None
     for said in draft.said:
-        told = {a.division for load in said.of(p.Loads) for a in load.sizes.amounts if a.unit in ("kg", "lb")}
-        divided = {"men", "women"} <= told or any(level_only(name) and name not in ALL for name in told)
-        if said.sentence.section is Section.STORY and divided:
-            said.sentence.section = Section.LOADS  # below “Video” as well: “Men use 60 kg, women use 42.5 kg”
-        if said.sentence.heading:
-            heading = said if _names(said.sentence.tokens)[1] == len(said.sentence.tokens) else None
-        named = division_at(said.sentence.lead, 0)[1] or said.cue("level")
-        if said.sentence.section is Section.SCALED and heading and not (named or said.sentence.heading):
-            said.sentence.lead = heading.sentence.tokens
-            named = 1
+        sentence = said.sentence
+        if sentence.first and (sentence.heading or sentence.gap or heading is None or _level_alone(said)):
+            heading = said if _level_alone(said) else None
+        _free_loads(said, heading)
+        named = bool(division_at(sentence.lead, 0)[1] or said.cue("level"))
+        below = heading is not None and said is not heading and not (named or said.used)
+        if heading and below and (sentence.section is Section.SCALED or said.has(p.Loads, p.LoadRow)):
+            sentence.lead, sentence.section, named = heading.sentence.tokens, Section.SCALED, True
         loaded = said.has(p.Loads, p.LoadRow) and not said.has(p.WorkLine)
-        if said.sentence.section is Section.SCALED and loaded and named:
-            said.sentence.section = Section.LOADS
+        if sentence.section is Section.SCALED and loaded and named:
+            sentence.section = Section.LOADS
+
+
+def _free_loads(said: Said, heading: Said | None) -> None:
+    """Take loads with their divisions for such wherever they stand: below “Video”, below a level's paragraph."""
+    told = {
+        a.division for load in said.of(p.Loads) for a in load.sizes.amounts if a.unit in ("kg", "lb", "cm", "in")
+    }
+    sexed = {"men", "women"} <= told
+    divided = sexed or any(level_only(name) and name not in ALL for name in told)
+    if said.sentence.section is Section.STORY and divided:
+        said.sentence.section = Section.LOADS  # “Men use 60 kg, women use 42.5 kg”
+    if said.sentence.section is Section.SCALED and sexed and heading is None and not said.cue("level"):
+        said.sentence.section = Section.LOADS
+
+
+def _level_alone(said: Said) -> bool:
+    """Return whether a line holds nothing but the name of a level: “INTERMEDIATE”, “Masters 40+:”."""
+    words = [token for token in said.sentence.tokens if not token.mark(":")]
+    names, used = _names(words)
+    return bool(words) and used == len(words) and not said.sentence.lead and names[0] not in (*ALL, "men", "women")
 
 
 def take_units(draft: Draft) -> None:

@@ -75,6 +75,8 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
     `levels` are those named before on the same line.
     """
     told = list(_told(said, levels))
+    if any(work.unsure for _, work, _ in told):
+        return levels
     if not any(names for names, _, _ in told) or said.has(p.RoundCount, p.RepCounts):
         return levels
     found: list[tuple[list[Node], tuple[str, ...], p.WorkLine]] = []

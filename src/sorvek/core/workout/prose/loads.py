@@ -75,7 +75,18 @@ class Sized:
             or any(a.division in ("rx", "open") for amounts in self.found.values() for a in amounts)
             else []
         )
-        return tuple(dict.fromkeys([*base, *found]))
+        return tuple(dict.fromkeys([*base, *sorted(found, key=self._first_told)]))
+
+    def _first_told(self, division: str) -> int:
+        """Return where in the text the level of a division is named first."""
+        level = _level_of(division)
+        tokens = [token for said in self.said for token in (*said.sentence.lead, *said.sentence.tokens)]
+        named = (
+            t.start
+            for i, t in enumerate(tokens)
+            if t.cue("level") and level == _level_of(division_at(tokens, i)[0])
+        )
+        return min(named, default=0)
 
     def item(self, node: Node) -> w.Block:
         """Return a line of work with its size; a doubt where it is not clear how many, of what, or how heavy."""
@@ -235,6 +246,11 @@ def _nested(node: Node) -> Iterator[Node]:
         if isinstance(node.block, w.Series | w.Ladder) and inner.work is None:
             yield from inner.items()
         yield from _nested(inner)
+
+
+def _level_of(division: str) -> str:
+    """Return a division without its sex."""
+    return " ".join(word for word in division.split() if word not in ("men", "women"))
 
 
 def _one_age(found: dict[int, tuple[Quantity, ...]]) -> dict[int, tuple[Quantity, ...]]:
