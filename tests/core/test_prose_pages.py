@@ -1,5 +1,7 @@
 """Whole pages as organisers publish them: the work among title, levels, loads, tie-break, score, rules and gear."""
 
+from dataclasses import replace
+
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -72,6 +74,12 @@ def by_division(usual, levels):
     return counts if len(set(counts)) > 1 else ()
 
 
+def change(draw, name, easier, count):
+    """Return what a level does instead of a movement, perhaps with a count of its own."""
+    told = f"{count} {LIBRARY.movements[easier].plural}".strip()
+    return told + draw(st.sampled_from(["", f" instead of {LIBRARY.movements[name].plural}"]))
+
+
 @st.composite
 def pages(draw):
     """A workout that a level does otherwise, and a page that tells it."""
@@ -102,43 +110,97 @@ def pages(draw):
         )
         for name in names
     )
-    form = draw(st.sampled_from([w.Form.AMRAP, w.Form.FOR_TIME]))
-    rounds = draw(st.integers(2, 6)) if form is w.Form.FOR_TIME and tied is None and draw(st.booleans()) else 0
     title = draw(st.sampled_from(TITLES))
     name = title.strip("“”") if title.startswith("“") else title  # a name in quotes is the name
-    body = (w.Rounds(rounds, items),) if rounds else items
     divisions = ("men", "women", *(name for _, level in levels for name in sexes(level)))
-    workout = w.Workout(name, divisions, form, draw(st.sampled_from([480.0, 900.0])), body)
+    bullet = draw(st.sampled_from(["", "- ", "• "]))
+    listed = [f"{bullet}{item.count} {LIBRARY.movements[item.movement].plural}" for item in items]
+    shape = draw(st.sampled_from([amrap, for_time, rounds_for_time, two_parts, lift_behind]))
+    if shape in (rounds_for_time, two_parts):
+        items, tied = tuple(replace(item, tiebreak=False) for item in items), None
+    bounded, work = shape(draw, items, listed)
+    workout = replace(bounded, title=name, divisions=divisions)
     rows = {gear[name]: sizes[name] for name in gear}
     told = []
     for at, (written, level) in enumerate(levels, 1):
-        changes = [
-            f"{fewer[level].get(n, '')} {LIBRARY.movements[easier].plural}".strip()
-            for n, easier in swaps[level].items()
-        ]
+        changes = [change(draw, n, easier, fewer[level].get(n, "")) for n, easier in swaps[level].items()]
         theirs = {implement: row[at] for implement, row in rows.items()}
         told.append(draw(st.sampled_from(of_a_level(written, theirs, changes))))
     sections = [
         draw(st.sampled_from(everybody({implement: row[0] for implement, row in rows.items()}))),
         draw(st.sampled_from(["\n", "\n\n"])).join(told),
-        f"Tie-break: time after the {LIBRARY.movements[tied].plural}." if tied else "",
+        draw(st.sampled_from(ties(LIBRARY.movements[tied].plural))) if tied else "",
+        draw(st.sampled_from(flows(items))),
         *(draw(st.sampled_from(texts)) for texts in (SCORES, RULES, GEAR, FILMS)),
     ]
-    bullet = draw(st.sampled_from(["", "- ", "• "]))
-    listed = [f"{bullet}{counts[n]} {LIBRARY.movements[n].plural}" for n in names]
-    work = "\n".join(
-        [draw(st.sampled_from(openings(workout))), *([f"{rounds} rounds of:"] if rounds else []), *listed]
-    )
     page = [title, draw(st.sampled_from(STORIES)), work, *draw(st.permutations(sections))]
     return workout, "\n\n".join(filter(None, page))
 
 
-def openings(workout):
-    """Return ways to tell the form and its time."""
-    minutes = f"{workout.cap_s / 60:.0f}"
-    if workout.form is w.Form.AMRAP:
-        return [f"AMRAP in {minutes} minutes of:", f"As many rounds and reps as possible in {minutes} minutes:"]
-    return [f"For time (cap {minutes} minutes):", f"For time\nTime cap: {minutes} min"]
+def ties(plural):
+    """Return ways to tell when the clock is read."""
+    return [
+        f"Tie-break: time after the {plural}.",
+        f"TIEBREAK\nNote your time when the {plural} are done.",
+        f"Tiebreak: the time at the end of each set of {plural}",
+    ]
+
+
+def flows(items):
+    """Return ways to tell the work once more, and none."""
+    told = [f"{item.count} {LIBRARY.movements[item.movement].plural}" for item in items]
+    again = ", then ".join(told)
+    return [
+        "",
+        f"FLOW\nAfter the call of “3, 2, 1 … go” the athlete performs {again}.",
+        f"Workout flow: the athlete begins with the {told[0]} and moves on when they are done.",
+    ]
+
+
+def amrap(draw, items, listed):
+    """Work for reps."""
+    opening = draw(st.sampled_from(["AMRAP in 8 minutes of:", "As many rounds and reps as possible in 8 minutes:"]))
+    return w.Workout("", (), w.Form.AMRAP, 480.0, items), "\n".join([opening, *listed])
+
+
+def for_time(draw, items, listed):
+    """Work for time."""
+    opening = draw(st.sampled_from(["For time (cap 15 minutes):", "For time\nTime cap: 15 min"]))
+    return w.Workout("", (), w.Form.FOR_TIME, 900.0, items), "\n".join([opening, *listed])
+
+
+def rounds_for_time(draw, items, listed):
+    """Rounds for time."""
+    count = draw(st.integers(2, 6))
+    opening = draw(st.sampled_from([f"{count} rounds for time of:", f"For time\n{count} rounds of:"]))
+    rounds = w.Workout("", (), w.Form.FOR_TIME, 900.0, (w.Rounds(count, items),))
+    return rounds, "\n".join([opening, *listed, "Time cap: 15 minutes"])
+
+
+def two_parts(draw, items, listed):
+    """Two AMRAPs with a rest between them."""
+    parts = (w.TimedPart(240.0, items[:1]), w.Rest(120.0), w.TimedPart(240.0, items[1:]))
+    heads = [
+        ("AMRAP 4 minutes:", "Rest 2 minutes", "AMRAP 4 minutes:"),
+        ("PART A (0:00-4:00)\nAMRAP:", "Rest 2:00", "PART B (6:00-10:00)\nAMRAP:"),
+        ("0:00-4:00 AMRAP of", "4:00-6:00 rest", "6:00-10:00 AMRAP of"),
+    ]
+    first, rest, second = draw(st.sampled_from(heads))
+    gap = draw(st.sampled_from(["\n", "\n\n"]))
+    work = gap.join(["\n".join([first, *listed[:1]]), rest, "\n".join([second, *listed[1:]])])
+    return w.Workout("", (), w.Form.PARTS, w.clocked_s(parts), parts), work
+
+
+def lift_behind(draw, items, listed):
+    """An AMRAP, and a max lift when it is over."""
+    behind = [
+        "Then 5 minutes to find a 1-rep-max snatch.",
+        "From 8:00 to 13:00: establish a 1RM snatch",
+        "Part 2 (8:00-13:00)\nFind your heaviest snatch",
+    ]
+    lift = w.MaxLift("snatch", 300.0)
+    work = "\n".join(["AMRAP in 8 minutes of:", *listed]) + "\n\n" + draw(st.sampled_from(behind))
+    return w.Workout("", (), w.Form.AMRAP, 480.0, items, lift), work
 
 
 def everybody(sizes):

@@ -72,6 +72,7 @@ def _all_versions(draft: Draft) -> list[_Version]:
     if any(version.for_all for version in versions):
         return []
     above = [said for said in above if said.has(p.WorkLine, p.RoundCount, p.RepCounts)]
+    above = [said for said in above if said.sentence.section not in (Section.TIE, Section.SCORE, Section.STANDARDS)]
     return [_Version(("",), above[0], above), *versions]  # “10 toes-to-bar … Scaled: 10 knee raises …”
 
 
@@ -139,6 +140,8 @@ def _versions(said_of: Sequence[Said]) -> list[_Version]:
             inside = True
         elif sentence.heading or not inside or sentence.section is not found[-1].heading.sentence.section:
             inside = False
+        elif names or "instead" in said.low() or (sentence.lead and sentence.lead[-1].low == "flow"):
+            inside = False  # no line of the version, but what another level does, or a change of the first
         else:
             found[-1].said.append(said)
     return found

@@ -7,6 +7,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.by_round import of_one_round, rounds_of, series_of
+from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.rungs import period
@@ -23,6 +24,7 @@ def place_tiebreaks(draft: Draft) -> None:
             not (said.cue("tiebreak") or said.sentence.section is Section.TIE)
             or said.sentence.heading
             or draft.title is said
+            or _of_a_level(said)
         ):
             continue
         said.used = True
@@ -39,6 +41,12 @@ def place_tiebreaks(draft: Draft) -> None:
         if not placed or numbered or said.has(p.WorkLine, p.RoundCount):
             words = f"{said.text()[:LONGEST_DOUBT]}: where is the tie-break?"
             draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))
+
+
+def _of_a_level(said: Said) -> bool:
+    """Return whether a sentence below the heading of the tie-break is about a level: “Scaled: 40/30 kg”."""
+    named = division_at(said.sentence.lead, 0)[1] or division_at(said.sentence.tokens, 0)[1]
+    return bool(named) and not said.cue("tiebreak")
 
 
 def _no_tiebreak(draft: Draft, said: Said) -> bool:
