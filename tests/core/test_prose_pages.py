@@ -90,7 +90,9 @@ def pages(draw):
         st.lists(st.sampled_from([*FREE, draw(st.sampled_from(PULLS))]), min_size=1, max_size=3, unique=True)
     )
     names = draw(st.permutations([*free, *gear]))
-    counts = dict(zip(names, draw(st.lists(st.integers(2, 60), min_size=6, max_size=6, unique=True)), strict=False))
+    # Odd counts: twice one of them, as a level may have, is none of the others.
+    odd = st.integers(1, 29).map(lambda half: 2 * half + 1)
+    counts = dict(zip(names, draw(st.lists(odd, min_size=6, max_size=6, unique=True)), strict=False))
     sizes = {name: draw(st.sampled_from(SIZES[implement])) for name, implement in gear.items()}
     levels = draw(st.lists(st.sampled_from(LEVELS), min_size=1, max_size=2, unique=True))
     swaps = {

@@ -266,6 +266,12 @@ class Builder(Blocks):
         return any(token.low in ("and", "plus", "&") for token in between)
 
     def _rest(self, said: Said, phrase: p.Span) -> None:
+        if (
+            {"left", "remains", "remaining"} & said.low()
+            and said.low() & {"what", "rest"}
+            and not said.of(p.WorkLine)
+        ):
+            return  # “Rest is what is left of the 3 minutes”
         node = Node(said.tokens(phrase), w.Rest(phrase.seconds))
         before = {word for t in said.sentence.tokens[max(0, phrase.lo - 4) : phrase.lo] for word in t.low.split()}
         if {"until", "till"} & before or (phrase.lo and said.sentence.tokens[phrase.lo - 1].low == "to"):

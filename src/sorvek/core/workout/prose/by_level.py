@@ -214,12 +214,12 @@ def _shape(version: _Version, capped: bool) -> list[object]:
 
 
 def _sizes(first: _Version, mine: Sizes | None, other: _Version, theirs: Sizes | None) -> Sizes | None:
-    if mine is None or theirs is None:
-        return mine or theirs
+    if theirs is None:
+        return mine
     named = [
         replace(amount, division=amount.division or (division if division not in ALL else ""))
         for version, sizes in ((first, mine), (other, theirs))
         for division in version.divisions
-        for amount in sizes.amounts
+        for amount in (sizes.amounts if sizes else ())
     ]
-    return replace(mine, amounts=tuple(named))
+    return replace(mine or theirs, amounts=tuple(named))

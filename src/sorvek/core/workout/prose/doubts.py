@@ -309,7 +309,7 @@ def _valued(said: Said, work: p.WorkLine) -> bool:
     if behind == ["=", "1"] or (counting and work.unit):
         return True  # “10 m = 1 rep”, “where 10 m of rowing count as one rep”
     told = said.sentence.section is Section.SCORE or any(
-        word in text for word in ("counts as", "count as", "worth")
+        word in text for word in ("counts as", "count as", "worth", "is a rep", "is one rep")
     )
     return told and work.lo > 0 and said.sentence.tokens[work.lo - 1].low in ("per", "every", "each")
 

@@ -83,7 +83,7 @@ class Given:
         """Take what stands farther away: by its noun, as the only thing left, in order, or in the hand."""
         for _ in range(2):  # what is said of nothing is for the only thing left
             for item in self.items:
-                if id(item) not in self.found:
+                if all(_level_of(amount.division) for amount in self.found.get(id(item), ())):
                     self._apart(item)
         self._in_their_order()
         for item in self.items:
@@ -323,7 +323,7 @@ class Given:
         if named and all(_level_of(a.division) for a in named) and (like := self._with_base(item)):
             self.found[id(item)] = like  # “Scaled: 2 x 15 kg” of all that is done with the dumbbells
         elif named:
-            self.found[id(item)] = _distinct(named)
+            self.found[id(item)] = _distinct([*named, *self.found.get(id(item), ())])
             if row or _too_many([a.division for a in self.found[id(item)]]):
                 self.unclear.add(id(item))
 

@@ -208,7 +208,8 @@ def conditional(said: Said) -> bool:
         a.low in ("every", "each") and b.kind is Kind.NUMBER and c.unit("m", "km", "cal")
         for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
     )
-    if paced and works and "count" not in said.text().lower():
+    text = said.text().lower()
+    if paced and works and not any(words in text for words in ("count", "is a rep", "is one rep")):
         return True  # “every 1,000 m do 10 burpees”
     told = ({t.low for t in tokens[max(0, i - 3) : i]} for i, token in enumerate(tokens) if token.cue("penalty"))
     handed = any(SWITCHING & words and HANDS & words for words in told)
@@ -227,7 +228,7 @@ def of_the_level_before(draft: Draft, said: Said) -> bool:
     if named and draft.builder.visits():
         return True
     led = bool(division_at(said.sentence.lead, 0)[1])  # it is known whose work it is
-    if said.sentence.first or led or not any(work.counts for work in said.of(p.WorkLine)):
+    if said.sentence.first or led or of_a_level(said) or not any(work.counts for work in said.of(p.WorkLine)):
         return False
     above = takewhile(lambda other: other is not said, draft.said)
     before = [other for other in above if other.sentence.line == said.sentence.line]

@@ -193,7 +193,10 @@ def _pairs(
         elif _qualified(said, work):
             yield names, work, ""  # “box push-ups”, “step-overs with burpee”
         else:
-            yield names, work, _of_its_kind(draft, work.movement, mine) or _of_its_count(draft, work)
+            kind, alike = _of_its_kind(draft, work.movement, mine), _of_its_count(draft, work)
+            counts = {line.work.counts for line in draft.lines() if line.work and line.work.movement == kind}
+            unclear = kind and alike not in ("", kind) and work.counts not in counts
+            yield names, work, "" if unclear else kind or alike
 
 
 def _qualified(said: Said, work: p.WorkLine) -> bool:
@@ -254,7 +257,9 @@ def _free_loads(draft: Draft, said: Said) -> None:
 
 def _of_its_count(draft: Draft, work: p.WorkLine) -> str:
     """Return the only movement of the work with the same count, “30 chest-to-bar pull-ups” for 30 muscle-ups."""
+    movements = draft.library.movements
     lines = [line.work for line in draft.lines() if line.work]
+    lines = [line for line in lines if movements[line.movement].size is movements[work.movement].size]
     alike = {line.movement for line in lines if work.counts and line.counts == work.counts}
     return alike.pop() if len(alike) == 1 else ""
 

@@ -417,8 +417,8 @@ def _counted_late(row: WordRow, work: WorkLine) -> WorkLine:
 
 def _count_behind(row: WordRow, at: int, index: int) -> tuple[tuple[int, ...], str, int]:
     """Return count and unit that stand behind a movement, “Thrusters x 21”, “Row: 500 m”, and where they end."""
-    if row.number_at(index + 1):
-        return (), "", at + 1  # “(one 22.5 kg dumbbell)”
+    if row.number_at(index + 1) or row.cue_at(index + 1, "dumbbell") or row.cue_at(index + 1, "kettlebell"):
+        return (), "", at + 1  # “(one 22.5 kg dumbbell)”, “(one dumbbell)”
     number, movement = row.tokens[index], row.library.movements[row.tokens[at].name]
     carried = movement.family in BY_DISTANCE and row.token(index + 1) is not None
     way = carried and row.tokens[index + 1].unit(*M_PER_UNIT)  # “farmers carry 400 m”
