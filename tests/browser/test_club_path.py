@@ -58,6 +58,27 @@ def test_a_pasted_announcement_is_marked_its_doubt_settled_saved_and_planned(pag
     expect(page.get_by_test_id("score")).to_be_visible()
 
 
+LEVELS = """Harbour Lights
+AMRAP of nine minutes:
+12 strict handstand push-ups
+9 power cleans
+Rx: 60/42.5 kg
+Scaled: 40/27.5 kg, hand-release push-ups
+Masters 45-54: 50/35 kg, hand-release push-ups
+Masters 55+: 40/27.5 kg, hand-release push-ups
+Teens 14-15: 35/25 kg, hand-release push-ups
+"""
+
+
+def test_many_divisions_scroll_in_their_frame_and_leave_the_page_as_wide_as_the_window(page, address):
+    page.goto(f"{address}/workouts/new", wait_until="networkidle")
+    page.evaluate(PASTE, LEVELS)
+    expect(page.get_by_role("columnheader", name="teens women 14-15")).to_be_attached()
+    frame = page.get_by_role("region", name="Movements by division")
+    assert frame.evaluate("it => it.scrollWidth > it.clientWidth")
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+
 def test_a_doubt_is_dismissed_by_a_click_and_broken_notation_is_not_taken_for_prose(page, address):
     page.goto(f"{address}/workouts/new", wait_until="networkidle")
     text = page.get_by_label("Announcement")
