@@ -74,9 +74,13 @@ def test_many_divisions_scroll_in_their_frame_and_leave_the_page_as_wide_as_the_
     page.goto(f"{address}/workouts/new", wait_until="networkidle")
     page.evaluate(PASTE, LEVELS)
     expect(page.get_by_role("columnheader", name="teens women 14-15")).to_be_attached()
-    frame = page.get_by_role("region", name="Movements by division")
-    assert frame.evaluate("it => it.scrollWidth > it.clientWidth")
-    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    expect(page.get_by_role("region", name="Movements by division")).to_be_visible()
+    page.wait_for_function(
+        """() => {
+          const frame = document.querySelector(".totals-frame");
+          return frame.scrollWidth > frame.clientWidth && document.documentElement.scrollWidth <= innerWidth;
+        }"""
+    )
 
 
 def test_a_doubt_is_dismissed_by_a_click_and_broken_notation_is_not_taken_for_prose(page, address):
