@@ -3,7 +3,15 @@
 from collections.abc import Sequence, Set
 from dataclasses import replace
 
-from sorvek.core.workout.prose.divisions import PLAIN, age_groups, both_sexes, division_at, level_only, sexed
+from sorvek.core.workout.prose.divisions import (
+    PLAIN,
+    age_groups,
+    both_sexes,
+    division_at,
+    level_of,
+    level_only,
+    sexed,
+)
 from sorvek.core.workout.prose.sizes import DIMENSIONS, Quantity, Sizes
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
@@ -133,7 +141,7 @@ class _Run:
         later = any(token.cue("level") for token in self.tokens[ahead:])
         if other in words[1:] and not plain and not later:
             return " ".join(name if word == other else word for word in words)
-        self.level = name if set(name.split()) - {"men", "women", "rx", "open"} else ""
+        self.level = name if level_of(name) else ""
         return name
 
     def _number(self, index: int, amount: Quantity, used: int) -> int:

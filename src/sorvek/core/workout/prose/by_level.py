@@ -7,13 +7,11 @@ from itertools import pairwise
 from sorvek.core.workout.movements import Library, SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.divisions import division_at, level_only
+from sorvek.core.workout.prose.divisions import PLAIN, division_at, level_of, level_only
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Token
-
-ALL = ("", "rx", "open")  # names of the version that is for everybody who is not named elsewhere
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +25,7 @@ class _Version:
     @property
     def for_all(self) -> bool:
         """Return whether it is for everybody who is not named elsewhere."""
-        return self.divisions[0] in ALL
+        return self.divisions[0] in PLAIN
 
     @property
     def works(self) -> list[p.WorkLine]:
@@ -99,7 +97,7 @@ def _free_loads(said: Said, heading: Said | None) -> None:
         a.division for load in said.of(p.Loads) for a in load.sizes.amounts if a.unit in ("kg", "lb", "cm", "in")
     }
     sexed = {"men", "women"} <= told
-    divided = sexed or any(level_only(name) and name not in ALL for name in told)
+    divided = sexed or any(level_only(name) and name not in PLAIN for name in told)
     if said.sentence.section is Section.STORY and divided:
         said.sentence.section = Section.LOADS  # “Men use 60 kg, women use 42.5 kg”
     if said.sentence.section is Section.SCALED and sexed and heading is None and not said.cue("level"):
@@ -110,7 +108,7 @@ def _level_alone(said: Said) -> bool:
     """Return whether a line holds nothing but the name of a level: “INTERMEDIATE”, “Masters 40+:”."""
     words = [token for token in said.sentence.tokens if not token.mark(":")]
     names, used = _names(words)
-    return bool(words) and used == len(words) and not said.sentence.lead and names[0] not in (*ALL, "men", "women")
+    return bool(words) and used == len(words) and not said.sentence.lead and bool(level_of(names[0]))
 
 
 def take_units(draft: Draft) -> None:
@@ -217,7 +215,7 @@ def _sizes(first: _Version, mine: Sizes | None, other: _Version, theirs: Sizes |
     if theirs is None:
         return mine
     named = [
-        replace(amount, division=amount.division or (division if division not in ALL else ""))
+        replace(amount, division=amount.division or (division if division not in PLAIN else ""))
         for version, sizes in ((first, mine), (other, theirs))
         for division in version.divisions
         for amount in (sizes.amounts if sizes else ())

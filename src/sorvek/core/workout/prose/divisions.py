@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from sorvek.core.workout.prose.words import Kind, Token
 
 LEAST_MASTERS = 30
-PLAIN = ("", "rx", "open")  # divisions that say nothing of the sex
+PLAIN = ("", "rx", "open")  # everybody who is not named elsewhere, of either sex
 AGES, WHO = {"age", "ages", "aged"}, {"athletes", "those", "anyone", "everyone", "everybody"}
 OLDER = [[joint, word] for joint in ("and", "or") for word in ("older", "over", "above", "up")]
 SAME_LEVEL = {
@@ -136,9 +136,14 @@ def level_only(division: str) -> bool:
     return bool(division) and not {"men", "women"} & set(division.split())
 
 
+def level_of(division: str) -> str:
+    """Return the level of a division without its sex, empty for everybody's."""
+    return " ".join(word for word in division.split() if word not in ("men", "women", *PLAIN))
+
+
 def sexed(division: str, sex: str) -> str:
     """Return the division of a sex inside one that names none: `masters 50+` becomes `masters men 50+`."""
-    if division in ("", "rx", "open"):
+    if division in PLAIN:
         return sex
     words = division.split()
     at = next((i for i, word in enumerate(words) if word[0].isdigit()), len(words))

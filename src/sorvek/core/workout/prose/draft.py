@@ -6,7 +6,6 @@ from itertools import pairwise
 from typing import TypeVar
 
 from sorvek.core.workout import tree as w
-from sorvek.core.workout.notation import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.lines import Sentence
 from sorvek.core.workout.prose.words import Kind, Token
@@ -99,7 +98,10 @@ def words_of(tokens: Sequence[Token]) -> str:
 
 @dataclass(slots=True)
 class Facts:
-    """What was found beside the work: the form and its time, amounts that stand apart, the lift, the tie-break."""
+    """What was found beside the work: the form and its time, amounts that stand apart, the lift, the tie-break.
+
+    `alike` are levels that do as another one, by name.
+    """
 
     form: w.Form = w.Form.UNKNOWN
     cap_s: float = 0.0
@@ -107,13 +109,13 @@ class Facts:
     lift: w.MaxLift | None = None
     lift_tokens: list[Token] = field(default_factory=list)
     second_tokens: list[Token] = field(default_factory=list)
-    divisions: tuple[str, ...] = DEFAULT_DIVISIONS
     asked: list[tuple[str, list[Token]]] = field(default_factory=list)
     used: list[Token] = field(default_factory=list)
     round_cap_s: float = 0.0
     round_cap_tokens: list[Token] = field(default_factory=list)
     every: w.Every | None = None
     every_tokens: list[Token] = field(default_factory=list)
+    alike: dict[str, str] = field(default_factory=dict)
 
 
 def means(name: str, movement: str) -> bool:

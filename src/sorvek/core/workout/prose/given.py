@@ -8,7 +8,7 @@ from sorvek.core.workout.movements import Library, SizeKind
 from sorvek.core.workout.notation import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.amounts import IMPLEMENTS, THROWING
-from sorvek.core.workout.prose.divisions import PLAIN
+from sorvek.core.workout.prose.divisions import PLAIN, level_of
 from sorvek.core.workout.prose.draft import Node, Said, means
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Quantity, fitting
@@ -83,7 +83,7 @@ class Given:
         """Take what stands farther away: by its noun, as the only thing left, in order, or in the hand."""
         for _ in range(2):  # what is said of nothing is for the only thing left
             for item in self.items:
-                if all(_level_of(amount.division) for amount in self.found.get(id(item), ())):
+                if all(level_of(amount.division) for amount in self.found.get(id(item), ())):
                     self._apart(item)
         self._in_their_order()
         for item in self.items:
@@ -122,7 +122,7 @@ class Given:
             amounts = fitting(load.sizes, self.library.movements[item.work.movement])
             label = "" if label in PLAIN else label
             told = [_labelled(a, label) for a in amounts]
-            level = {word for a in told for word in a.division.split()} - {"men", "women", "rx", "open"}
+            level = any(level_of(a.division) for a in told)
             if told and own and level and named and all(a.division in ("", "men", "women") for a in own):
                 self.found[id(item)] = (*self.found[id(item)], *told)
                 self.taken.add(id(load))
@@ -320,7 +320,7 @@ class Given:
             self.taken.add(id(load))
             row = row or load.sizes.row
             item.tokens += said.tokens(load)
-        if named and all(_level_of(a.division) for a in named) and (like := self._with_base(item)):
+        if named and all(level_of(a.division) for a in named) and (like := self._with_base(item)):
             self.found[id(item)] = like  # “Scaled: 2 x 15 kg” of all that is done with the dumbbells
         elif named:
             self.found[id(item)] = _distinct([*named, *self.found.get(id(item), ())])
@@ -351,7 +351,7 @@ class Given:
         ]
         rows = {self.found[id(o)] for o in same if self._two_handed(o) == self._two_handed(item)}
         row = rows.pop() if len(rows) == 1 else ()
-        return row if any(not _level_of(a.division) for a in row) else ()
+        return row if any(not level_of(a.division) for a in row) else ()
 
     def _only(self, kind: SizeKind) -> bool:
         """Return whether all lines of work of a kind that lack a size use one implement."""
@@ -361,11 +361,6 @@ class Given:
             if item.work and self._kind(item) is kind and id(item) not in self.found
         }
         return len(lacking) <= 1
-
-
-def _level_of(division: str) -> bool:
-    """Return whether a division is one of a level that is not everybody's."""
-    return bool(set(division.split()) - {"men", "women", "rx", "open"})
 
 
 def _too_many(divisions: Sequence[str]) -> bool:

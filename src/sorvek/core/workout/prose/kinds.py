@@ -8,7 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import MOST
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.divisions import division_at
+from sorvek.core.workout.prose.divisions import division_at, level_of
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
@@ -233,8 +233,7 @@ def of_the_level_before(draft: Draft, said: Said) -> bool:
     above = takewhile(lambda other: other is not said, draft.said)
     before = [other for other in above if other.sentence.line == said.sentence.line]
     names = {a.division for other in before for load in other.of(p.Loads) for a in load.sizes.amounts}
-    levels = {word for name in names for word in name.split()} - {"men", "women", "rx", "open"}
-    return bool(levels)
+    return any(level_of(name) for name in names)
 
 
 def _structured(said: Said) -> bool:

@@ -8,7 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.divisions import PLAIN, age_groups, division_at
+from sorvek.core.workout.prose.divisions import age_groups, division_at, level_of
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import fitting
@@ -151,7 +151,7 @@ def _levels(tokens: Sequence[Token]) -> tuple[str, ...]:
         groups, colon = age_groups(tokens, at)
         if len(groups) > 1:
             found, joined, used = groups, True, colon - at
-        elif set(name.split()) - {"men", "women", *PLAIN}:
+        elif level_of(name):
             found = [*found, name] if joined else [name]
             joined = True
         elif not used:

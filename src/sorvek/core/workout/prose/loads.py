@@ -7,8 +7,8 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library, Movement, SizeKind
 from sorvek.core.workout.notation import BY_DISTANCE, DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.alike import levels_alike, of_the_other
-from sorvek.core.workout.prose.divisions import division_at, sexed
+from sorvek.core.workout.prose.alike import of_the_other
+from sorvek.core.workout.prose.divisions import PLAIN, division_at, level_of, sexed
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.given import Given
 from sorvek.core.workout.prose.lines import Section
@@ -25,7 +25,9 @@ LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgemen
 class Sized:
     """Which amounts belong to which lines of work, and the divisions they name."""
 
-    def __init__(self, said: Sequence[Said], nodes: Sequence[Node], library: Library) -> None:
+    def __init__(
+        self, said: Sequence[Said], nodes: Sequence[Node], library: Library, alike: dict[str, str]
+    ) -> None:
         self.library = library
         self.said = said
         self.items = [item for node in nodes for item in node.items()]
@@ -34,7 +36,7 @@ class Sized:
         self.alone = len(self.items) == 1
         self.endless = {id(item) for node in nodes for item in _endless(node)}
         self.given = Given(said, self.items, library)
-        self.alike = levels_alike(said)
+        self.alike = alike
         self.found = {key: of_the_other(amounts, self.alike) for key, amounts in self.given.found.items()}
         self.found = _one_age(self.found)
         self.order = _order(said)
@@ -53,7 +55,7 @@ class Sized:
     def _divisions(self) -> tuple[str, ...]:
         names = list(dict.fromkeys(a.division for amounts in self.found.values() for a in amounts if a.division))
         levels = dict.fromkeys(level for item in self.items if item.work for level, _ in item.work.counts_of)
-        names = [name for name in dict.fromkeys([*names, *levels]) if name not in ("rx", "open")]
+        names = [name for name in dict.fromkeys([*names, *levels]) if name not in PLAIN]
         plain = {"men", "women"}
         found: list[str] = []
         for name in names:
@@ -72,19 +74,17 @@ class Sized:
             if open_too
             or levels
             or plain & set(found)
-            or any(a.division in ("rx", "open") for amounts in self.found.values() for a in amounts)
+            or any(a.division in PLAIN[1:] for amounts in self.found.values() for a in amounts)
             else []
         )
         return tuple(dict.fromkeys([*base, *sorted(found, key=self._first_told)]))
 
     def _first_told(self, division: str) -> int:
         """Return where in the text the level of a division is named first."""
-        level = _level_of(division)
+        level = level_of(division)
         tokens = [token for said in self.said for token in (*said.sentence.lead, *said.sentence.tokens)]
         named = (
-            t.start
-            for i, t in enumerate(tokens)
-            if t.cue("level") and level == _level_of(division_at(tokens, i)[0])
+            t.start for i, t in enumerate(tokens) if t.cue("level") and level == level_of(division_at(tokens, i)[0])
         )
         return min(named, default=0)
 
@@ -246,11 +246,6 @@ def _nested(node: Node) -> Iterator[Node]:
         if isinstance(node.block, w.Series | w.Ladder) and inner.work is None:
             yield from inner.items()
         yield from _nested(inner)
-
-
-def _level_of(division: str) -> str:
-    """Return a division without its sex."""
-    return " ".join(word for word in division.split() if word not in ("men", "women"))
 
 
 def _one_age(found: dict[int, tuple[Quantity, ...]]) -> dict[int, tuple[Quantity, ...]]:

@@ -10,6 +10,7 @@ from sorvek.core.workout.checks import DOUBT_LINE, check_length
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM_LINE, LIFT_LINE, parse_workout
 from sorvek.core.workout.notation_print import doubt_text, workout_text
+from sorvek.core.workout.prose.alike import find_alike
 from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.bracketed import name_brackets
@@ -157,6 +158,7 @@ FOLDS: tuple[Step, ...] = (
 )
 # What is read and fits nowhere, what is passed over and what no line holds is asked about.
 DOUBTS: tuple[Step, ...] = (
+    find_alike,
     settle_others,
     drop_totals,
     doubt_scaled,
@@ -247,7 +249,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
 def _written(draft: Draft) -> _Written:
     """Return the workout a draft amounts to, with the loads of every line of work."""
     facts = draft.facts
-    loads = Sized(draft.said, draft.top(), draft.library)
+    loads = Sized(draft.said, draft.top(), draft.library, draft.facts.alike)
     item_of: dict[int, w.Block] = {id(item): loads.item(item) for node in draft.top() for item in node.items()}
     asked = [Node(tokens, w.Doubt(words)) for words, tokens in facts.asked]
     form, comment = facts.form, ""

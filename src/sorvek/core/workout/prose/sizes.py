@@ -100,7 +100,7 @@ def _by_division(values: Sequence[Quantity]) -> dict[str, float] | None:
             return None
         elif plain and name not in PLAIN:
             found |= {name: numbers[0]} | {sexed(name, sex): numbers[0] for sex in ("men", "women")}
-        elif name in ("", "rx", "open"):
+        elif name in PLAIN:
             found |= {sex: numbers[0] for sex in ("men", "women") if sex not in found}
         else:
             found[name] = numbers[0]

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.divisions import division_at
+from sorvek.core.workout.prose.divisions import division_at, level_of
 from sorvek.core.workout.prose.draft import Node, Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Quantity, size_of
@@ -63,13 +63,13 @@ def label_before(said: Said, load: p.Loads) -> str:
             names += [name] if name and depth < 1 else []
             index += max(1, used)
         if tokens is said.sentence.lead and len(names) == 2:
-            found = _level_of(names)
+            found = _level_of_both(names)
         elif tokens is not said.sentence.lead or len(names) == 1:
             found = names[-1] if names else found
     return found
 
 
-def _level_of(names: Sequence[str]) -> str:
+def _level_of_both(names: Sequence[str]) -> str:
     """Return the level of two divisions in a heading, “MASTERS 40+ MEN / WOMEN”; empty if they have none."""
-    words = [[word for word in name.split() if word not in ("men", "women", "rx", "open")] for name in names]
-    return " ".join(words[0]) if not words[1] or words[1] == words[0] else ""
+    first, second = (level_of(name) for name in names)
+    return first if second in ("", first) else ""
