@@ -239,3 +239,52 @@ def of_a_level(level, sizes, changes):
 def test_a_page_with_levels_rules_and_gear_becomes_its_workout(page):
     workout, written = page
     assert read_prose(written, LIBRARY).text == workout_text(workout), written
+
+
+def told_series(who, counts):
+    """Return ways to tell the series of a division."""
+    row = "-".join(map(str, counts))
+    return [f"{who}: {row}", f"{who}: {row} reps", f"{who} do {row}."]
+
+
+@st.composite
+def series_pages(draw):
+    """Rounds of a bar and of something else, with a series of its own for women or for a level, and a page."""
+    rounds = draw(st.integers(3, 5))
+    rows = st.lists(st.integers(3, 50), min_size=rounds, max_size=rounds, unique=True).map(
+        lambda row: tuple(sorted(row, reverse=True))
+    )
+    usual = draw(rows.filter(lambda row: any(a - b != 1 for a, b in zip(row, row[1:], strict=False))))
+    own = draw(rows.filter(lambda row: row != usual))
+    bar, free = draw(st.sampled_from(BARS)), draw(st.sampled_from(FREE))
+    sizes = draw(st.sampled_from(SIZES["barbell"]))
+    written, level = draw(st.sampled_from([("Women", ""), *LEVELS]))
+    divisions = ("men", "women", *(sexes(level) if level else ()))
+    names = draw(st.permutations([bar, free]))
+    items = tuple(
+        w.Item(
+            name,
+            count,
+            size=w.Size(sum(sizes[: 1 + bool(level)], ()), "kg") if name == bar else w.Size(),
+            counts=(count, count, mine, mine) if level and mine != count else (count, mine) if mine != count else (),
+        )
+        for count, mine in zip(usual, own, strict=True)
+        for name in names
+    )
+    workout = w.Workout("WORKOUT 2", divisions, w.Form.FOR_TIME, 720.0, items)
+    loads = [f"{written}: {sizes[1][0]:g}/{sizes[1][1]:g} kg"] if level else []
+    sections = [
+        f"Barbell: {sizes[0][0]:g} kg for men, {sizes[0][1]:g} kg for women",
+        "\n".join([*loads, draw(st.sampled_from(told_series(written, own)))]),
+        *(draw(st.sampled_from(texts)) for texts in (SCORES, RULES, GEAR, FILMS)),
+    ]
+    work = ["For time, cap 12 minutes", "-".join(map(str, usual)), *(LIBRARY.movements[n].plural for n in names)]
+    page = ["WORKOUT 2", "\n".join(work), *draw(st.permutations(sections))]
+    return workout, "\n\n".join(filter(None, page))
+
+
+@settings(max_examples=100, deadline=None)
+@given(series_pages())
+def test_a_series_of_a_division_is_written_out_round_by_round(page):
+    workout, written = page
+    assert read_prose(written, LIBRARY).text == workout_text(workout), written

@@ -8,7 +8,7 @@ from sorvek.core.workout.movements import Library, SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.divisions import PLAIN, division_at, level_of, level_only
-from sorvek.core.workout.prose.draft import Said
+from sorvek.core.workout.prose.draft import OwnSeries, Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Token
@@ -29,8 +29,14 @@ class _Version:
 
     @property
     def works(self) -> list[p.WorkLine]:
-        """Return its counted work in order."""
-        return [work for said in self.said for work in said.of(p.WorkLine) if work.counts and not work.pointed]
+        """Return its work in order, counted or listed below a series."""
+        works = [work for said in self.said for work in said.of(p.WorkLine) if not work.pointed]
+        return works if self.series else [work for work in works if work.counts]
+
+    @property
+    def series(self) -> list[tuple[int, ...]]:
+        """Return its rep series."""
+        return [series.counts for said in self.said for series in said.of(p.RepCounts)]
 
 
 def join_levels(draft: Draft) -> None:
@@ -53,11 +59,24 @@ def join_levels(draft: Draft) -> None:
             continue
         for said in first.said:
             said.phrases = [joined.get(id(phrase), phrase) for phrase in said.phrases]
-        for said in other.said:
-            if said.has(p.Span) and not (said.has(p.WorkLine) or _capped(first)):
-                continue  # one cap for all stands below the last
-            draft.facts.used += said.sentence.tokens
-            said.phrases, said.used = [], True
+        if other.series != first.series:
+            tokens = [token for said in other.said for x in said.of(p.RepCounts) for token in said.tokens(x)]
+            draft.facts.own_series.append(OwnSeries(other.divisions, other.series[0], tokens))
+        _use_up(draft, first, other)
+
+
+def _use_up(draft: Draft, first: _Version, other: _Version) -> None:
+    """Leave a version that is joined out of the rest, but for the cap of all that stands below it."""
+    if other.series != first.series:
+        tokens = [token for said in other.said for x in said.of(p.RepCounts) for token in said.tokens(x)]
+        draft.facts.own_series.append(OwnSeries(other.divisions, other.series[0], tokens))
+    for said in other.said:
+        if said.has(p.Span) and not (said.has(p.WorkLine) or _capped(first)):
+            if said.cue("cap"):
+                said.sentence.section = Section.WORK
+            continue
+        draft.facts.used += said.sentence.tokens
+        said.phrases, said.used = [], True
 
 
 def _all_versions(draft: Draft) -> list[_Version]:
@@ -206,7 +225,7 @@ def _capped(version: _Version) -> bool:
 def _shape(version: _Version, capped: bool) -> list[object]:
     """Return what repeats the work of a version, its cap among it if each has one of its own."""
     counts = [phrase.count for said in version.said for phrase in said.of(p.RoundCount)]
-    series = [phrase.counts for said in version.said for phrase in said.of(p.RepCounts)]
+    series: object = [len(version.series[0])] if len(version.series) == 1 else version.series
     spans = [(x.role, x.seconds) for said in version.said for x in said.of(p.Span) if capped or x.role != "cap"]
     return [counts, series, spans]
 

@@ -7,7 +7,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.divisions import division_at
-from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, OwnSeries, Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Kind
@@ -22,7 +22,7 @@ def join_sexes(draft: Draft) -> None:
     The women's sentence is used up, its words belong to the men's.
     """
     _ask_levels(draft)
-    by_sex = {sex: [s for s in draft.said if _addressed(s) == sex and s.of(p.WorkLine)] for sex in SEXES}
+    by_sex = {sex: [s for s in draft.said if _addressed(s) == sex and _works(s)] for sex in SEXES}
     below = _below_headings(draft.said)
     if below["men"] and len(below["men"]) == len(below["women"]):
         by_sex = below
@@ -39,6 +39,7 @@ def join_sexes(draft: Draft) -> None:
             mine.doubted = True
         else:
             mine.phrases = joined
+            _own_series(draft, mine, hers)
             draft.facts.used += hers.sentence.tokens
         hers.phrases, hers.used = [], True
 
@@ -60,7 +61,10 @@ def calories_for_all(draft: Draft) -> None:
 
 
 def counts_in_order(draft: Draft) -> None:
-    """Read women's counts told in the order of a movement's lines: “Women row 20, 16, 12 and 7 calories”."""
+    """Read women's counts of a movement told alone, in the order of its lines, or one that is for all of them.
+
+    “Women row 20, 16, 12 and 7 calories”, “the bike calories for women: 12”.
+    """
     for at, said in enumerate(draft.said):
         tokens = said.sentence.tokens
         named = {token.name for token in tokens if token.kind is Kind.MOVEMENT}
@@ -68,8 +72,15 @@ def counts_in_order(draft: Draft) -> None:
         works = [(other, work) for other in draft.said[:at] for work in other.of(p.WorkLine)]
         lines = [(other, work) for other, work in works if work.movement in named and len(work.counts) == 1]
         measured = any(token.unit("kg", "lb", "cm", "in", "ft") for token in tokens)  # loads, no counts
-        alike = len(named) == 1 and len(counts) == len(lines) > 1 and not measured
-        if not (alike and tokens[0].cue("women") and said.has(p.WorkLine)):
+        hers = said.cue("women") and not said.cue("men", "level")
+        if not (hers and len(named) == 1 and said.has(p.WorkLine)) or measured or said is draft.title:
+            continue
+        if len(counts) == 1 and {work.counts[0] for _, work in lines if work.counts[0] > counts[0]}:
+            alike = len({work.counts for _, work in lines}) == 1
+            counts = counts * len(lines) if alike else []
+        elif not (tokens[0].cue("women") and len(lines) > 1):
+            continue
+        if len(counts) != len(lines):
             continue
         for (other, work), count in zip(lines, counts, strict=True):
             both = replace(work, counts=(*work.counts, count))
@@ -90,6 +101,13 @@ def _below_headings(said_of: Sequence[Said]) -> dict[str, list[Said]]:
         elif current and any(work.counts for work in said.of(p.WorkLine)):
             found[current].append(said)
     return found
+
+
+def _works(said: Said) -> bool:
+    """Return whether a sentence holds work, not what a level does instead of that told above, with its loads."""
+    works = said.of(p.WorkLine)
+    swaps = said.sentence.section is Section.SCALED and said.has(p.Loads) and not any(work.counts for work in works)
+    return bool(works) and not swaps
 
 
 def _ask_levels(draft: Draft) -> None:
@@ -123,13 +141,22 @@ def _joined(mine: Said, hers: Said) -> list[p.Phrase] | None:
     """Return the men's phrases with the women's counts and loads beside their own; None if the work is another."""
     his, her = mine.of(p.WorkLine), hers.of(p.WorkLine)
     series = [said.of(p.RepCounts) for said in (mine, hers)]
-    same_series = [x.counts for x in series[0]] == [x.counts for x in series[1]]
-    if [w.movement for w in his] != [w.movement for w in her] or not same_series:
+    lengths = [[len(x.counts) for x in row] for row in series]
+    alike = [x.counts for x in series[0]] == [x.counts for x in series[1]]
+    alike = alike or (lengths[0] == lengths[1] and len(lengths[0]) == 1)
+    if [w.movement for w in his] != [w.movement for w in her] or not alike:
         return None
     other_of = dict(zip(map(id, his), her, strict=True))
     return [
         _both(phrase, other_of[id(phrase)]) if isinstance(phrase, p.WorkLine) else phrase for phrase in mine.phrases
     ]
+
+
+def _own_series(draft: Draft, mine: Said, hers: Said) -> None:
+    """Keep the women's rep series where it is another one than the men's."""
+    for his, her in zip(mine.of(p.RepCounts), hers.of(p.RepCounts), strict=True):
+        if his.counts != her.counts:
+            draft.facts.own_series.append(OwnSeries(("women",), her.counts, hers.tokens(her)))
 
 
 def _both(his: p.WorkLine, her: p.WorkLine) -> p.WorkLine:

@@ -175,7 +175,8 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
         return bare_at(row, at)
     if token.cue("lift"):
         return lift_at(row, at) or None
-    if token.cue("men", "women", "level"):
+    under = token.low == "under" and division_at(row.tokens, at)[1]  # “under-18 boys”
+    if token.cue("men", "women", "level") or under:
         return (
             load_row_at(row, at)
             or loads_at(row, at)

@@ -24,6 +24,7 @@ MORE = {"more", "extra", "additional", "further"}
 PASSED = (["have", "passed"], ["have", "elapsed"], ["are", "over"], ["are", "up"], ["are", "gone"])
 CHANGING = (["to", "change"], ["to", "rotate"], ["for", "transition"])
 LEAST_EXTENSION_S = 30.0
+LEAST_ROW = 4  # three numbers with two dashes between are no age group
 LEAST_CLIMB = 5  # “1 – 20” with a dash is a ladder, “1 – 2” is none
 COUNTDOWN = {"go", "start", "call", "count", "countdown", "counts", "beep", "lift"}
 
@@ -213,13 +214,20 @@ def series_at(row: WordRow, at: int) -> RepCounts | None:
 def _ages(row: WordRow, at: int) -> bool:
     while at > 1 and row.tokens[at - 1].mark("-–") and row.number_at(at - 2):
         at -= 2  # “(women 8-16-24-32)”
-    before = row.token(at - 1)
+    before, end = row.token(at - 1), at
+    while end + 2 < len(row.tokens) and row.tokens[end + 1].mark("-–") and whole(row.tokens[end + 2]):
+        end += 2
+    if end - at >= LEAST_ROW and not _unit_soon(row, end + 1):
+        return False  # “women 18-12-6”
     return before is not None and (before.cue("men", "women", "level") or before.low in ("age", "aged", "ages"))
 
 
 def _listed(row: WordRow, at: int) -> RepCounts | None:
     counts, index, commas, dots = [int(row.tokens[at].number)], at + 1, False, False
     while index < len(row.tokens):
+        over = row.tokens[index].low in ("reps", "repetitions") or row.tokens[index].mark(",")
+        if len(counts) > 2 and len(set(counts)) > 1 and not commas and over:
+            break  # “15-12-9 reps, 35/25 kg”
         joint, parted = index, False
         while joint < len(row.tokens) and (
             row.tokens[joint].mark("-–—,/") or row.tokens[joint].low in ("and", "then", "reps") or row.dots(joint)
@@ -242,6 +250,8 @@ def _said(row: WordRow, at: int) -> bool:
     behind = row.token(at + 1)
     listed = behind is None or behind.mark("-–—,/.:;)…") or behind.kind in (Kind.WORD, Kind.CUE, Kind.MOVEMENT)
     timed = duration(row, at) is not None
+    divided = row.token(at + 2)
+    listed = listed or (behind is not None and behind.mark("(") and divided is not None and divided.cue("women"))
     if behind is not None and behind.unit("cal") and row.tokens[at - 1].mark("-–—"):
         return False  # “25-20-15-10-5 cal ski”
     return timed or not listed or (behind is not None and behind.low in ("x", "×"))

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from sorvek.core.workout.prose.words import Kind, Token
 
 LEAST_MASTERS = 30
+MOST_UNDER = 23  # nobody speaks of “under 40”
 PLAIN = ("", "rx", "open")  # everybody who is not named elsewhere, of either sex
 AGES, WHO = {"age", "ages", "aged"}, {"athletes", "those", "anyone", "everyone", "everybody"}
 OLDER = [[joint, word] for joint in ("and", "or") for word in ("older", "over", "above", "up")]
@@ -25,7 +26,8 @@ SAME_LEVEL = {
 def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
     """Return the division named from a token on, as `masters women 55+`, and how many tokens it takes."""
     level = sex = age = ""
-    index = at
+    level, used = _under(tokens, at)
+    index = at + used
     if told := _told_age(tokens, at):
         return told
     while index < len(tokens):
@@ -50,6 +52,18 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
         index += 1
     level = "" if level in ("rx", "open") and sex else level
     return " ".join(filter(None, (level, sex, age))), index - at
+
+
+def _under(tokens: Sequence[Token], at: int) -> tuple[str, int]:
+    """Return an age group that is told by its end, and how many tokens it takes: “under 18”, “U-16”."""
+    dash = 1 + bool(tokens[at + 1 : at + 2] and tokens[at + 1].mark("-"))
+    told = tokens[at].low in ("under", "u") if at < len(tokens) else False
+    if not told or not _aged(tokens, at + dash) or tokens[at + dash].number > MOST_UNDER:
+        return "", 0
+    behind = tokens[at + dash + 1 : at + dash + 2]
+    plural = bool(behind) and behind[0].low == "s" and behind[0].start == tokens[at + dash].end
+    timed = bool(behind) and behind[0].unit() and not plural  # “under 12 minutes”
+    return ("", 0) if timed else (f"under-{tokens[at + dash].number:.0f}", dash + 1 + plural)
 
 
 def _told_age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:

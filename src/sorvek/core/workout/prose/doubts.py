@@ -40,13 +40,24 @@ def doubt_scaled(draft: Draft) -> None:
     """Say once that a scaled version is written and not read."""
     scaled = [said for said in draft.said if said.sentence.section is Section.SCALED]
     kinds = (p.WorkLine, p.Loads, p.LoadRow, p.RepCounts, p.RoundCount)
-    works = [said for said in scaled if said.has(*kinds) and not said.used]
+    mine = {line.work.movement for line in draft.lines() if line.work}
+    works = [said for said in scaled if said.has(*kinds) and not (said.used or _same_is_allowed(said, mine))]
     for said in scaled:
         said.used = True
     if works:
         words = "; ".join(said.text() for said in works)[:LONGEST_DOUBT]
         tokens = [token for said in works for token in said.sentence.tokens]
         draft.builder.body.append(Node(tokens, w.Doubt(f"a scaled version is not read: {words}")))
+
+
+def _same_is_allowed(said: Said, mine: set[str]) -> bool:
+    """Return whether a level may do a movement of the work otherwise: “Scaled: burpees stepped over allowed”."""
+    works = said.of(p.WorkLine)
+    return (
+        bool(works)
+        and len(said.phrases) <= len(works) + said.cue("level")
+        and all(work.movement in mine and not work.counts and optional(said, work) for work in works)
+    )
 
 
 def doubt_score(draft: Draft) -> None:

@@ -96,6 +96,20 @@ def words_of(tokens: Sequence[Token]) -> str:
     return "".join(pieces).strip(" .,;")
 
 
+@dataclass(frozen=True, slots=True)
+class OwnSeries:
+    """The rep series that some divisions do instead of that for all, and the words it came from.
+
+    It is that of the `movements` named and of what is counted in `unit` only, empty for all.
+    """
+
+    divisions: tuple[str, ...]
+    counts: tuple[int, ...]
+    tokens: list[Token]
+    movements: tuple[str, ...] = ()
+    unit: str = ""
+
+
 @dataclass(slots=True)
 class Facts:
     """What was found beside the work: the form and its time, amounts that stand apart, the lift, the tie-break.
@@ -116,6 +130,7 @@ class Facts:
     every: w.Every | None = None
     every_tokens: list[Token] = field(default_factory=list)
     alike: dict[str, str] = field(default_factory=dict)
+    own_series: list[OwnSeries] = field(default_factory=list)
 
 
 def means(name: str, movement: str) -> bool:

@@ -8,6 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import MOST
 from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.counts import COUNTDOWN
 from sorvek.core.workout.prose.divisions import division_at, level_of
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
@@ -93,10 +94,24 @@ def take_quoted_title(draft: Draft) -> None:
         draft.title, title.used, title.phrases = title, True, []
 
 
-def set_aside(draft: Draft) -> None:
-    """Take for story a sentence that calls the work a race where reps are counted, and a question that is denied.
+def take_numbered_title(draft: Draft) -> None:
+    """Take the second line as the title below the name of the event: “Harbour Qualifier”, “WORKOUT 2 – Kelp”."""
+    event = draft.title
+    rest = draft.said[draft.said.index(event) + 1 :] if event else []
+    below = rest[0] if rest else None
+    if event is None or below is None or not below.sentence.heading or len(below.sentence.tokens) < NUMBERED_TO:
+        return
+    head, number = below.sentence.tokens[:NUMBERED_TO]
+    named = head.low in NUMBERED and number.kind is Kind.NUMBER
+    kinds = (p.WorkLine, p.RepCounts, p.RoundCount, p.Span, p.Lift)
+    if named and event.sentence.tokens[0].low not in NUMBERED and not below.has(*kinds):
+        draft.title, below.used, below.phrases = below, True, []
 
-    “A race in three acts”; “2000 m row for time? No, better:”.
+
+def set_aside(draft: Draft) -> None:
+    """Take for story what calls counted reps a race, questions that are denied, and the countdown.
+
+    “A race in three acts”; “2000 m row for time? No, better:”; “Start: 3-2-1, go”.
     """
     for at, (said, behind) in enumerate(pairwise(draft.said)):
         line = list(takewhile(lambda one: not one.sentence.first, draft.said[at + 1 :]))
@@ -104,6 +119,12 @@ def set_aside(draft: Draft) -> None:
         mended = any(one.has(p.Loads, p.Span) for one in line) and not any(one.has(p.WorkLine) for one in line)
         if denied and not mended:  # “50 squats at 60 %? No: at 80/55 kg” is work
             said.phrases, said.sentence.section = [], Section.STORY
+        if (
+            said.sentence.heading
+            and COUNTDOWN & said.low()
+            and any(x.counts == (3, 2, 1) for x in behind.of(p.RepCounts))
+        ):
+            behind.phrases, behind.sentence.section = [], Section.STORY
     reps = any(said.cue("amrap") for said in draft.said)
     for said in draft.said:
         racing = [token for token in said.sentence.tokens if token.cue("for_time")]
@@ -273,6 +294,9 @@ def restated(draft: Draft, said: Said) -> bool:
         said.phrases = [phrase for phrase in said.phrases if not isinstance(phrase, p.WorkLine)]
         said.used = True
         return True
+    timed = said.cue("tiebreak") and bool({"after", "every", "each"} & said.low())
+    if timed and works and {(work.movement, work.counts[0]) for work in works} <= set(draft.builder.visits()):
+        return True  # “Record the time after each set of 30 double-unders (tie-break)”
     rests = {span.seconds for span in said.of(p.Span) if span.role == "rest"}
     known = {node.block.seconds for node in draft.builder.body if isinstance(node.block, w.Rest)}
     if not works and rests and rests <= known and said.low() & PEOPLE:

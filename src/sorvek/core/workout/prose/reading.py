@@ -45,6 +45,7 @@ from sorvek.core.workout.prose.kinds import (
     point_at_nothing,
     restated,
     set_aside,
+    take_numbered_title,
     take_quoted_title,
     take_title,
 )
@@ -62,6 +63,7 @@ from sorvek.core.workout.prose.lifts import (
 from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
+from sorvek.core.workout.prose.own_series import take_own_series, write_out
 from sorvek.core.workout.prose.part_begins import Parts
 from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts, in_rounds
 from sorvek.core.workout.prose.parts import find_parts
@@ -131,11 +133,13 @@ class _Written:
 VERSIONS: tuple[Step, ...] = (
     take_title,
     take_quoted_title,
+    take_numbered_title,
     set_aside,
     join_levels,
     open_levels,
     take_units,
     join_sexes,
+    take_own_series,
     counts_in_order,
     calories_for_all,
 )
@@ -147,6 +151,7 @@ FOLDS: tuple[Step, ...] = (
     before_the_first,
     between_rounds,
     interleave_series,
+    write_out,
     fold_windows,
     fold_rungs,
     drop_named_rungs,

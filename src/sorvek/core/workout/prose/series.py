@@ -19,13 +19,6 @@ def add_series(blocks: Blocks, said: Said, phrase: p.RepCounts, post: bool, begu
     if phrase.turns and phrase.counts[0] == 0:
         _climbed(blocks, phrase, tokens)
         return
-    near = said.sentence.tokens[phrase.hi : phrase.hi + 3]
-    before = said.sentence.tokens[max(0, phrase.lo - 2) : phrase.lo]
-    labelled = any(token.cue("men", "women") for token in before[1:])
-    labelled = labelled or (len(before) > 1 and before[0].cue("women") and before[1].mark(":"))  # “(women: 12-9-6)”
-    if any(token.cue("women") for token in near) or labelled:
-        blocks.doubt(f"{words_of(said.sentence.tokens)}: which movements have other counts for women?", tokens)
-        return
     if _times_the_series(blocks, said, phrase):
         return
     block = _series_block(phrase if blocks.visits() else _once_each(phrase), blocks.amrap)

@@ -1,7 +1,7 @@
 """The tie-break goes where the announcement says that the clock is read."""
 
 from dataclasses import replace
-from itertools import accumulate
+from itertools import accumulate, pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
@@ -36,11 +36,20 @@ def place_tiebreaks(draft: Draft) -> None:
         placed = placed or found
         if not found and not told_again and not _no_tiebreak(draft, said):
             unplaced.append(said)
+    _drop_doubled(draft.builder.body)
     for said in unplaced:
         numbered = any(token.kind is Kind.NUMBER for token in said.sentence.tokens)
         if not placed or numbered or said.has(p.WorkLine, p.RoundCount):
             words = f"{said.text()[:LONGEST_DOUBT]}: where is the tie-break?"
             draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))
+
+
+def _drop_doubled(body: list[Node]) -> None:
+    """Leave out a clock that is read again where it was read just before: told in two sentences."""
+    for before, node in pairwise(list(body)):
+        if isinstance(node.block, w.TieBreak) and node.work is None and isinstance(before.block, w.TieBreak):
+            before.tokens += node.tokens
+            body[:] = [other for other in body if other is not node]
 
 
 def _of_a_level(said: Said) -> bool:
