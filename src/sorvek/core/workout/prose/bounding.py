@@ -81,7 +81,7 @@ def each(said: Said, span: p.Span) -> bool:
     """Return whether a time is told as “every 2:00”."""
     before = said.sentence.tokens[span.lo - 1].low if span.lo else ""
     clocked = before == "on the" and said.has(p.RoundCount)  # “6 rounds on the 2:00”
-    return span.role == "every" and (before in ("every", "each") or clocked)
+    return span.role == "every" and (before in ("every", "each", "e") or clocked)  # “E2MOM”
 
 
 def denied(said: Said) -> bool:

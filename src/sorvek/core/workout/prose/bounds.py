@@ -147,7 +147,7 @@ def _ask_open_end(draft: Draft, told: Bounding, timed: Sequence[Said]) -> None:
 def _windowed(draft: Draft, told: Bounding) -> bool:
     """Take windows of one length after the other, told by “every 3:00” or by the clock."""
     missed = told.cue("until_missed")
-    every = [pair for pair in told.role("every") if not on_a_clock(*pair)]
+    every = [pair for pair in told.role("every") if pair[0] in missed or not on_a_clock(*pair)]
     every = every or ([pair for pair in told.role("") if _windows_of(*pair)] if missed else [])
     minutes = [said for said in told.usable if interval_of(said) == MINUTE_S and said.has(p.WorkLine)]
     if missed and minutes and not every:

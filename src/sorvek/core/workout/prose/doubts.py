@@ -33,6 +33,9 @@ SHORTEST_S = {w.Form.AMRAP: 120.0, w.Form.FOR_TIME: 90.0}
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
 POINTS = {"divided", "multiplied", "points"}
+NOT = {"not", "don't", "don’t", "doesn't", "doesn’t"}
+# Words of a score before the movements it is of.
+SCORED = {"score", "your", "the", "is", "are", "total", "of", "number", "reps", "repetitions", "sum", "all", "in"}
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 
 
@@ -66,18 +69,42 @@ def doubt_score(draft: Draft) -> None:
         scored = said.cue("score") or said.sentence.section is Section.SCORE
         best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part", "set")
         best = best or (said.cue("amrap") and _partly_once(draft))  # “score: the reps of the AMRAP”
+        best = best or _of_some(draft, said)
         paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added", "rounds"} & said.low()
         best = best or (
             said.sentence.section is Section.SCORE
             and (POINTS & said.low() or {"plus", "times"} <= said.low() or _divided(said))
         )
-        if scored and (best or paced) and not said.sentence.heading:
+        if ((scored and (best or paced)) or _uncounted(draft, said)) and not said.sentence.heading:
             ask(
                 draft,
                 f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for this score",
                 said.sentence.tokens,
             )
             said.used = said.doubted = True
+
+
+def _of_some(draft: Draft, said: Said) -> bool:
+    """Return whether only some movements count: “your score is the total of burpees and double-unders”."""
+    names = {line.work.movement for line in draft.lines() if line.work}
+    tokens = said.sentence.tokens
+    named = [i for i, token in enumerate(tokens) if token.kind is Kind.MOVEMENT]
+    told = {name for i in named for name in names if means(tokens[i].name, name)}
+    words = {token.low for token in tokens[: named[0]] if token.kind is not Kind.MARK} if named else set[str]()
+    open_ended = draft.facts.form in (w.Form.AMRAP, w.Form.PARTS, w.Form.WINDOWS)
+    return open_ended and bool(told) and told < names and words <= SCORED
+
+
+def _uncounted(draft: Draft, said: Said) -> bool:
+    """Return whether some of the work does not count: “the metres of the row do not count”."""
+    tokens, names = said.sentence.tokens, {line.work.movement for line in draft.lines() if line.work}
+    at = next((i for i, token in enumerate(tokens) if token.low in NOT), None)
+    if at is None or draft.facts.form is w.Form.FOR_TIME:
+        return False
+    counts = any(token.low in ("count", "counted", "counts", "scored") for token in tokens[at : at + CLOSE + 1])
+    before = tokens[max(0, at - CLOSE - 2) : at]
+    work = any(token.name in names or token.unit("m", "cal") or token.low == "metres" for token in before)
+    return counts and work and not {"rep", "reps", "if"} & {token.low for token in tokens}
 
 
 def _divided(said: Said) -> bool:

@@ -26,6 +26,7 @@ TRIES = {"attempt", "attempts", "lifts", "tries"}
 MOST_TRIES = 9
 AFTERWARDS = {"after", "afterwards", "following", "remaining", "immediately", "straight"}
 STARTS = {"start", "starts", "starting", "begin", "begins", "beginning", "opening", "opens"}
+HEAVIER = {"heavier", "increasing", "climbing", "build", "building", "ascending", "increase"}
 MISSES = {"miss", "misses", "missed", "fail", "fails", "failed", "failure"}
 EACH = {"every", "each", "minute", "every minute", "each minute"}
 NEAR = 6
@@ -83,6 +84,38 @@ def read_attempts(draft: Draft) -> None:
         said.phrases = [lift, *(phrase for phrase in said.phrases if not isinstance(phrase, p.WorkLine))]
 
 
+def read_interval_lifts(draft: Draft) -> bool:
+    """Read a lift done at every interval, ever heavier, and return whether that is what there is.
+
+    “Every 90 s for 15 minutes: 1 snatch; the heaviest counts.”
+    """
+    usable = [said for said in draft.said if said.sentence.section not in SILENT]
+    works = [(said, x) for said in usable for x in said.of(p.WorkLine) if x.counts and not x.pointed]
+    words = {word for said in usable for word in said.low()}
+    heavy = words & (BEST | HEAVIER) and not words & ADDED_UP
+    loaded = any(a.unit in ("kg", "lb") for s in usable for x in s.of(p.Loads) for a in x.sizes.amounts)
+    every = [(said, interval_of(said)) for said in usable if interval_of(said)]
+    if len(works) != 1 or not every or not heavy or loaded or works[0][1].sizes:
+        return False
+    (said, work), (clock, interval_s) = works[0], every[0]
+    spans = [span for span in clock.of(p.Span) if span.seconds > interval_s]
+    counts = [
+        rounds.count for other in {id(x): x for x in (clock, said)}.values() for rounds in other.of(p.RoundCount)
+    ]
+    whole_s = spans[0].seconds if spans else interval_s * counts[0] if counts else 0.0
+    if not (whole_s and _is_lift(draft.library, work.movement)):
+        return False
+    lift = p.Lift(work.lo, work.hi, work.movement, reps=work.counts[0], window_s=whole_s)
+    for other in (clock, said):
+        draft.facts.used += [token for token in other.sentence.tokens if token.kind is not Kind.MARK]
+        other.phrases, other.used = [], True
+    for other in usable:  # “Score: heaviest snatch”
+        other.phrases = [phrase for phrase in other.phrases if not isinstance(phrase, p.Lift)]
+    said.phrases = [lift]
+    draft.facts.form, draft.facts.tries = w.Form.LIFT, round(whole_s / interval_s)
+    return True
+
+
 def read_complex(draft: Draft) -> None:
     """Read a complex for load whose parts are listed: “For load: 1 clean, 2 front squats, 1 jerk (complex)”."""
     usable = [said for said in draft.said if said.sentence.section not in SILENT]
@@ -92,6 +125,9 @@ def read_complex(draft: Draft) -> None:
         works = said.of(p.WorkLine)
         plain = all(len(work.counts) == 1 and not work.sizes for work in works)
         near = [one for one in usable[max(0, at - BESIDE) : at + BESIDE + 1] if one.sentence.words <= BESIDE]
+        near += [
+            one for one in usable[max(0, at - 1) : at] if one.sentence.tokens[-1].mark(":") or _ends_with_of(one)
+        ]
         named = said.cue("lift") or any("complex" in one.low() or one.cue("lift") for one in near)
         lifted = all(_is_lift(draft.library, work.movement) for work in works)
         joined = sum(token.mark("+") for token in said.sentence.tokens) >= len(works) - 1 and named
@@ -99,6 +135,10 @@ def read_complex(draft: Draft) -> None:
             first, *more = [(work.movement, work.counts[0]) for work in works]
             lift = p.Lift(works[0].lo, works[-1].hi, first[0], reps=first[1], more=tuple(more))
             said.phrases = [lift, *(x for x in said.phrases if not isinstance(x, p.WorkLine))]
+
+
+def _ends_with_of(said: Said) -> bool:
+    return said.sentence.tokens[-1].low == "of"
 
 
 def read_timed_lifts(draft: Draft) -> bool:
@@ -198,7 +238,8 @@ def find_lifts(draft: Draft) -> None:
         at_s = 0.0
     if at_s:
         _drop_doubts(draft.builder.body, {token.start for token in tokens})
-    lift_of = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, first=first)
+    tries = draft.facts.tries or None
+    lift_of = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, attempts=tries, first=first)
     draft.facts.lift = replace(lift_of, rest_s=rest_s, at_s=at_s)
     _drop_names(draft, draft.facts.lift)
     draft.facts.lift_tokens = [*said.tokens(lift), *tokens]

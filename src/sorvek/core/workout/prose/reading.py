@@ -56,6 +56,7 @@ from sorvek.core.workout.prose.lifts import (
     mark_lift_ends,
     read_attempts,
     read_complex,
+    read_interval_lifts,
     read_lift_starts,
     read_split_lifts,
     read_timed_lifts,
@@ -210,7 +211,7 @@ def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
     read_lift_starts(draft)
     read_complex(draft)
     read_attempts(draft)
-    lifting = bool(rising) or read_timed_lifts(draft)
+    lifting = bool(rising) or read_interval_lifts(draft) or read_timed_lifts(draft)
     mark_lift_ends(draft)
     parts = Parts() if lifting else find_parts(draft)
     if not lifting and not parts.begins:

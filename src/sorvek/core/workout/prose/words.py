@@ -2,7 +2,7 @@
 
 import re
 import tomllib
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cache
@@ -39,6 +39,7 @@ _FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75}
 _SCAN = re.compile(
     r"""(?P<clock>(?<![\d:])\d{1,3}:[0-5]\d(?!\d|:\d))
     |(?P<ordinal>\d{1,2}(?:st|nd|rd|th)\b)
+    |(?P<interval>\b[Ee]\d{1,3}(?:(?i:mom)|S|SEC|sec)\b)
     |(?P<number>\d{1,3}(?:,\d{3})+(?![\d,])|\d+\.\d+(?!\.\d)|\d+,\d{1,2}(?=\s*(?i:kg|lb|cm|m\b|/|x|×))(?!\s*,)|\d+)
     |(?P<fraction>[½¼¾])
     |(?P<word>(?<!\d)[^\W\d_]{1,3}\d[^\W\d_]{1,3}(?![^\W_])|[^\W\d_]+(?:['’][^\W\d_]+)*)
@@ -48,6 +49,7 @@ _SCAN = re.compile(
 )
 
 
+_INTERVAL = re.compile(r"[Ee]([0-9]{1,3})((?i:mom)|S|SEC|sec)")
 _ORDINALS = "first second third fourth fifth sixth seventh eighth ninth tenth"
 _ORDINAL = re.compile(r"([0-9]{1,2})(?:st|nd|rd|th)")
 ORDINALS = {word: value for value, word in enumerate(_ORDINALS.split(), 1)} | {"last": 99, "final": 99}
@@ -134,7 +136,7 @@ def _plain(text: str) -> str:
 
 def _scan(text: str) -> list[Token]:
     kinds = {"clock": Kind.CLOCK, "number": Kind.NUMBER, "fraction": Kind.NUMBER, "word": Kind.WORD}
-    kinds |= {"newline": Kind.NEWLINE, "mark": Kind.MARK, "ordinal": Kind.WORD}
+    kinds |= {"newline": Kind.NEWLINE, "mark": Kind.MARK, "ordinal": Kind.WORD, "interval": Kind.WORD}
     found = []
     for match in _SCAN.finditer(text):
         group = match.lastgroup or "mark"
@@ -163,7 +165,7 @@ def _value(text: str) -> float:
 
 def tokenize(text: str, library: Library) -> list[Token]:
     """Return the tokens of a text in order; every character but spaces is in one of them."""
-    raw = _one_armed([token for token in _scan(text) if not _emphasis(token, text)])
+    raw = _one_armed(list(_clocked(token for token in _scan(text) if not _emphasis(token, text))))
     found: list[Token] = []
     at = 0
     while at < len(raw):
@@ -190,6 +192,19 @@ def _clock_minutes(tokens: list[Token]) -> list[Token]:
         else:
             found.append(token)
     return found
+
+
+def _clocked(raw: Iterable[Token]) -> Iterator[Token]:
+    """Yield tokens; “E2MOM” and “E90S” are intervals: every 2 minutes, every 90 seconds."""
+    for token in raw:
+        short = _INTERVAL.fullmatch(token.text)
+        if short is None:
+            yield token
+            continue
+        middle, end = token.start + 1, token.start + 1 + len(short[1])
+        yield Token(Kind.CUE, token.text[0], token.start, middle, name="every")
+        yield Token(Kind.NUMBER, short[1], middle, end, float(short[1]))
+        yield Token(Kind.UNIT, short[2], end, token.end, name="min" if short[2].lower() == "mom" else "s")
 
 
 def _one_armed(raw: list[Token]) -> list[Token]:
