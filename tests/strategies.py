@@ -147,6 +147,20 @@ def _by_the_clock(workout, later_s):
     return replace(workout, lift=replace(lift, at_s=workout.ends_s + later_s))
 
 
+def _scored(workout, count):
+    """Return a workout of which only the first so many movements count, if its score is in reps of all its work."""
+    if workout.form not in (w.Form.AMRAP, w.Form.PARTS):
+        return workout
+    names = dict.fromkeys(block.movement for block in _all_blocks(workout.body) if isinstance(block, w.Item))
+    return replace(workout, scored=tuple(names)[:count])
+
+
+def _all_blocks(body):
+    for block in body:
+        yield block
+        yield from _all_blocks(w.body_of(block))
+
+
 _forms = st.one_of(
     intervals.flatmap(_paced),
     _workout(w.Form.FOR_TIME, clocks | st.just(0.0), bodies),
@@ -156,7 +170,11 @@ _forms = st.one_of(
     _parted(w.Form.FOR_TIME, bodies),
     _workout(w.Form.WINDOWS, st.integers(60, 300).map(float), windows),
 )
-workouts = st.builds(_by_the_clock, _forms, st.none() | st.sampled_from([0.0, 60.0]))
+workouts = st.builds(
+    _scored,
+    st.builds(_by_the_clock, _forms, st.none() | st.sampled_from([0.0, 60.0])),
+    st.sampled_from([0, 0, 0, 1, 2]),
+)
 lift_workouts = st.builds(
     lambda title, divisions, lift, second: w.Workout(
         title, divisions, w.Form.LIFT, lift.window_s, (), replace(lift, comment="", second=second)

@@ -160,7 +160,7 @@ def _unreached(briefing: Briefing) -> Iterator[Mark]:
     problem = briefing.problem
     us, whos = draw_samples(problem)
     done = float(run_samples(problem, problem.choices(briefing.plan), us, whos)[0][:, k.DONE].max())
-    begins = np.cumsum([0.0, *(segment.reps for segment in problem.course.segments)])
+    begins = np.cumsum([0.0, *(segment.counted for segment in problem.course.segments)])
     reached = {s.slot for s, begin in zip(problem.course.segments, begins, strict=False) if begin <= done}
     never = [phases for slot, phases in enumerate(briefing.plan.slots) if slot not in reached]
     if never:

@@ -85,7 +85,8 @@ def _rounds(course: Course) -> Outcomes:
     """Cut an AMRAP at shares of what unhurried reps without any rest would give; by rounds where they are alike."""
     usual = sum(_usual_reps(course, part) for part in dict.fromkeys(segment.part for segment in course.segments))
     rounds = list(course.work_by_round().values())
-    size = sum(reps for _, reps in rounds[0])
+    first = course.segments[0].round
+    size = max(1, sum(segment.counted for segment in course.segments if segment.round == first))
     cuts = [int(share * usual / size) for share in AMRAP_FRACS]
     alike = rounds[0] == rounds[min(1, len(rounds) - 1)] and not course.cut
     if alike and len({0, *cuts}) == len(cuts) + 1:
@@ -107,7 +108,7 @@ def _usual_reps(course: Course, part: int) -> int:
         left_s -= reps * rep_s
         if left_s < 0:
             break
-        usual += reps
+        usual += reps if segment.scored else 0
     return usual
 
 

@@ -30,7 +30,7 @@ MOST_CHOICES = 60_000
 LITTLE_FRAC, STAR_FRAC = 0.03, 0.06
 SERVED_FRAC, STARRED_FRAC, MOST_TIERS = 0.85, 0.125, 5
 # What losing much costs on top when plans are chosen, and where it makes no difference any more; judgement.
-DEAR_FRAC, WORST_FRAC = 0.02, 0.15
+DEAR_FRAC, WORST_FRAC = 0.05, 0.15
 # A tier's plan may take single movements from other plans, or rest otherwise: so many usual schemes of each and
 # so many factors of its rests are tried, twice over.
 OPTIONS, PASSES, MOST_MIXING_RUNS = 16, 2, 80_000

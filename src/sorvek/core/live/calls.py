@@ -41,7 +41,7 @@ def planned_ends(timeline: Timeline) -> tuple[tuple[int, float], ...]:
 def lane_call(problem: Problem, state: LaneState, ends: tuple[tuple[int, float], ...], now_s: float) -> LaneCall:
     """Return what a lane shows at a time of the heat's clock; `ends` are those of the plan the heat began with."""
     course = problem.course
-    reps = state.reps(course)
+    reps = state.place(course)
     against_s = _against_s(state, ends, reps)
     if state.finished(course):
         return LaneCall("", 0, 0, "", f"done in {clock(state.last_s)}", against_s, 0.0)

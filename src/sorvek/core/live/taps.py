@@ -86,7 +86,12 @@ class LaneState:
         return self.segment >= len(course.segments)
 
     def reps(self, course: Course) -> int:
-        """Return the reps done."""
+        """Return the reps done that count for the score."""
+        begun = 0 if self.finished(course) or not course.segments[self.segment].scored else self.begun
+        return sum(segment.counted for segment in course.segments[: self.segment]) + begun
+
+    def place(self, course: Course) -> int:
+        """Return all reps done, those that do not count among them."""
         return sum(segment.reps for segment in course.segments[: self.segment]) + self.begun
 
     def left_of_visit(self, course: Course) -> int:

@@ -86,7 +86,7 @@ def progress_s(done, partial, course_reps, course_s):
     i = 0
     while i < last - 1 and course_reps[i + 1] <= done:
         i += 1
-    share = (done - course_reps[i] + partial) / (course_reps[i + 1] - course_reps[i])
+    share = (done - course_reps[i] + partial) / max(1.0, course_reps[i + 1] - course_reps[i])
     return course_s[i] + share * (course_s[i + 1] - course_s[i])
 
 

@@ -158,7 +158,7 @@ class Simplifier:
         if out[k.FINISHED] > 0 or out[k.STUCK] > 0:
             return 0.0
         at = min(int(np.searchsorted(reps, out[k.DONE], side="right")), len(reps) - 1)
-        return float((seconds[at] - seconds[at - 1]) / (reps[at] - reps[at - 1]))
+        return float((seconds[at] - seconds[at - 1]) / max(1.0, reps[at] - reps[at - 1]))
 
     def _plain(self, x: Ints) -> Ints:
         """Return a candidate without what plays no part: schemes behind the last round, of what no day gets to."""

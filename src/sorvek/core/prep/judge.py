@@ -37,14 +37,15 @@ def judge_rows(briefing: Briefing) -> tuple[JudgeRow, ...]:
     room = ROOM_FRAC * done if course.open_ended else course.total_reps
     targets = {split.label: clock(split.end_s) for split in timeline.splits if split.complete}
     rounds: dict[int, list[JudgeCell]] = {}
-    total = 0
+    total = score = 0
     for segment in course.segments:
         if rounds and total >= room and segment.round not in rounds:
             break
         reps = max(1, math.ceil(room - total)) if segment.endless else segment.reps
         total += reps
+        score += reps if segment.scored else 0
         slot = course.slots[segment.slot]
-        rounds.setdefault(segment.round, []).append(JudgeCell(slot.label, reps, total, segment.tiebreak))
+        rounds.setdefault(segment.round, []).append(JudgeCell(slot.label, reps, score, segment.tiebreak))
     rows = []
     for number, cells in list(rounds.items())[:MOST_ROWS]:
         label = course.round_labels.get(number, f"Round {number}")

@@ -12,8 +12,8 @@ from sorvek.core import constants as c
 from sorvek.core.compiled import compiled, inlined
 
 # seg_i: ints a segment; ROUND counts the rounds of a stretch that are alike from 1, 0 where they are not; NEXT is
-# the first segment of the part behind its own, 0 if there is none
-REPS, TIE, SLOT, ROUND, NEXT = range(5)
+# the first segment of the part behind its own, 0 if there is none; COUNTS 1 if its reps count for the score
+REPS, TIE, SLOT, ROUND, NEXT, COUNTS = range(6)
 # seg_f: floats a segment; PART_CAP bounds its part from the moment the part begins, 0 if nothing does
 REST_BEFORE, OPENS, DEADLINE, PART_CAP = range(4)
 # variants: floats a slot and style; weights of the resources from column WEIGHTS on
@@ -178,7 +178,7 @@ def simulate(
     With `begin` (a row of an earlier run's `snaps`, or empty) it goes on from segment `first` in that state. Where
     some reps of that visit are done, its sizes are those of the sets that are left.
 
-    Shapes: seg_i (n, 5), seg_f (n, 4), variants (v, 10 + R), unbroken (v,), who (N_WHO,), choice_i (n, 3),
+    Shapes: seg_i (n, 6), seg_f (n, 4), variants (v, 10 + R), unbroken (v,), who (N_WHO,), choice_i (n, 3),
     choice_f (n, 3), sizes (any,), state (STATE_SIZE,), out (N_OUT,), marks (n or 0, 2), log (rows, N_LOG),
     snaps (n, n + 1 or 0, N_SNAP); R is a multiple of VECTOR. Times in s, power in W, work in J.
     Returns the rows logged.
@@ -311,7 +311,7 @@ def simulate(
             if marks.shape[0] > 0:
                 marks[s, 1] = t
             continue
-        reps = seg_i[s, REPS]
+        reps, counts = seg_i[s, REPS], seg_i[s, COUNTS]
         for j in range(choice_i[s, N_SIZES]):
             size = min(sizes[choice_i[s, FIRST_SIZE] + j], reps - begun)
             if size <= 0:
@@ -499,7 +499,7 @@ def simulate(
                 t += n * (rep_s + trip_s)
                 trips += n * p_trip
                 i += n
-                done += n
+                done += n * counts
                 done_here += n
             begun += done_here
             rir_end = _reps_in_reserve(state, n_r)
@@ -521,6 +521,8 @@ def simulate(
                 break
         if marks.shape[0] > 0:
             marks[s, 1] = t
+        if stop and counts == 0:  # what does not count is a share of the next rep that does
+            partial = (begun + partial) / reps
         if stop:
             if seg_i[s, NEXT] == 0 or deadline > LONG_S:
                 break

@@ -136,7 +136,7 @@ def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int, broke: bo
     )
     begun = midway.begun + reps
     # Whoever was overtaken by the deadline in the simulation has done the set all the same.
-    ends[:, k.SNAP_DONE] = midway.begins[:, k.SNAP_DONE] + reps
+    ends[:, k.SNAP_DONE] = midway.begins[:, k.SNAP_DONE] + reps * problem.course.segments[here].scored
     ends[:, k.SNAP_CUT] = midway.begins[:, k.SNAP_CUT]
     over = begun >= problem.course.segments[here].reps
     ends[:, k.SNAP_BEGUN] = 0 if over else begun

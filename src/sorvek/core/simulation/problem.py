@@ -47,7 +47,7 @@ class Problem:
     ranks: tuple[int, ...]
 
     def typical_course(self) -> tuple[Floats, Floats]:
-        """Return reps and typical seconds from the start to the end of every segment, both (segments + 1,).
+        """Return counted reps and typical seconds from the start to the end of every segment, both (segments + 1,).
 
         A rep is taken to cost its cycle and the rest a set of that capacity needs; only ratios matter.
         """
@@ -56,6 +56,7 @@ class Problem:
         steady = self.variants[first, k.STEADY] > 0
         rest_s = np.where(steady, 0.0, REST_PER_SET_S / np.maximum(self.unbroken[first], 1.0))
         seconds = reps * (self.variants[first, k.CYCLE] + rest_s)
+        reps *= self.seg_i[:, k.COUNTS]
         return np.concatenate([[0.0], reps.cumsum()]), np.concatenate([[0.0], seconds.cumsum()])
 
     def lost_s(self, outs: Floats) -> Floats:
@@ -139,7 +140,7 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
         capacities=tuple(capacities),
         seg_i=np.array(
             [
-                [s.reps, int(s.tiebreak), s.slot, alike, s.next_part]
+                [s.reps, int(s.tiebreak), s.slot, alike, s.next_part, int(s.scored)]
                 for s, alike in zip(segments, course.alike_rounds(), strict=True)
             ],
             dtype=np.int64,

@@ -155,7 +155,7 @@ def _splits(problem: Problem, sets: tuple[SetRecord, ...]) -> tuple[Split, ...]:
     splits, total, begins = [], 0, 0.0
     for group in groups:
         inside = [record for record in sets if record.segment in group]
-        total += sum(record.reps for record in inside)
+        total += sum(record.reps for record in inside if segments[record.segment].scored)
         segment = segments[group[0]]
         whole = [s.reps for s in segments if s.round == segment.round] if len(planned) > 1 else [segment.reps]
         by_movement = problem.course.slots[segment.slot].movement.plural
@@ -250,8 +250,9 @@ def whole_rounds(course: Course, reps: int) -> str:
     if any(segment.endless for segment in course.segments):
         return ""
     for segment in course.segments:
-        by_round[segment.round] = by_round.get(segment.round, 0) + segment.reps
-    if len(set(by_round.values())) != 1 or len(by_round) < 2:
+        by_round[segment.round] = by_round.get(segment.round, 0) + segment.counted
+    counted = [reps for reps in by_round.values() if reps]  # work that is done first may not count
+    if len(set(counted)) != 1 or len(counted) < 2:
         return ""
-    rounds, rest = divmod(reps, next(iter(by_round.values())))
+    rounds, rest = divmod(reps, counted[0])
     return f"{rounds} + {rest}"

@@ -13,8 +13,8 @@ from sorvek.core.workout.prose import Question, Reading, read_prose
 # that look like its work: without the brackets, commas and full stops of prose.
 _CLOCK = r"[0-9]{1,3}:[0-5][0-9]"
 _FORM = re.compile(
-    rf"(amrap {_CLOCK}|windows {_CLOCK}(, until missed)?|for time(, cap {_CLOCK})?|for reps"
-    rf"|max (?!rep)[\w &-]+ in {_CLOCK}|divisions .*)\s*(#.*)?"
+    rf"(amrap {_CLOCK}(, score .*)?|windows {_CLOCK}(, until missed)?|for time(, cap {_CLOCK})?"
+    rf"|for reps(, score .*)?|max (?!rep)[\w &-]+ in {_CLOCK}|divisions .*)\s*(#.*)?"
 )
 _OWN = re.compile(
     r".*(\d rounds|reps [0-9-]+|ladder .*|repeat|window|stage cap .*):\s*(#.*)?|.* @ .*"

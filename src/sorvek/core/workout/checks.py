@@ -90,10 +90,24 @@ def check_tree(workout: w.Workout, lines: list[str]) -> None:
             problem = f"{len(numbers)} numbers for {len(workout.divisions)} divisions ({divisions})"
             remedy = "give one number for all or one for each division"
             raise NotationError(_place_of(item, lines), problem, remedy)
+    _check_scored(workout, lines)
     flat = replace(workout, body=w.written_out(workout.body))
     _check_blocks(flat)
     _check_nesting(flat, lines)
     _check_clock(workout, lines)
+
+
+def _check_scored(workout: w.Workout, lines: list[str]) -> None:
+    """Refuse a score of movements that are not in the work, or where what counts is not reps."""
+    names = {item.movement for item, _ in _items(workout.body, inside=False)}
+    place = _line_with(("amrap", "for"), lines)
+    unknown = [name for name in workout.scored if name not in names]
+    if unknown:
+        remedy = "name movements of the work behind “score”, or leave it out: then every rep counts"
+        raise NotationError(place, f"{unknown[0]} is scored, but not in the work", remedy)
+    if workout.scored and workout.form not in (w.Form.AMRAP, w.Form.PARTS):
+        remedy = "leave “score” out: in stages every rep counts"
+        raise NotationError(place, "only some movements count, but the work is done in stages", remedy)
 
 
 def _check_clock(workout: w.Workout, lines: list[str]) -> None:

@@ -103,6 +103,13 @@ class Segment:
     """The first segment of the part behind its own, 0 if there is none."""
     endless: bool = False
     """Whether it is one movement as often as possible: its reps are more than anybody has time for."""
+    scored: bool = True
+    """Whether its reps count for the score."""
+
+    @property
+    def counted(self) -> int:
+        """Return the reps that count for the score."""
+        return self.reps if self.scored else 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,8 +127,8 @@ class Course:
 
     @property
     def total_reps(self) -> int:
-        """Return the reps of all segments."""
-        return sum(segment.reps for segment in self.segments)
+        """Return the reps of all segments that count for the score."""
+        return sum(segment.counted for segment in self.segments)
 
     @property
     def open_ended(self) -> bool:
@@ -201,7 +208,7 @@ class Course:
         if self.cut:
             return ""
         for segment in self.segments:
-            done += segment.reps
+            done += segment.counted
             if done > reps:
                 return self.slots[segment.slot].label
         return ""
@@ -212,7 +219,7 @@ class Course:
         for segment in () if self.cut else self.segments:
             if segment.part > 1:
                 starts.setdefault(segment.part, done)
-            done += segment.reps
+            done += segment.counted
         return starts
 
     @property
@@ -232,6 +239,7 @@ class _Walk:
     division: int
     name: str
     library: Library
+    scored: tuple[str, ...] = ()
     slots: list[Slot] = field(default_factory=list)
     known: dict[tuple[object, ...], int] = field(default_factory=dict)
     segments: list[Segment] = field(default_factory=list)
@@ -299,6 +307,7 @@ class _Walk:
                 deadline_s=self.deadline_s,
                 tiebreak=item.tiebreak,
                 cap_s=self.cap_s,
+                scored=not self.scored or item.movement in self.scored,
             )
         )
         self.rest_s = 0.0
@@ -481,7 +490,7 @@ def unroll(workout: w.Workout, division: str = "men", sex: str = "m") -> Course:
     A max lift alone has an empty course.
     Raises: InfeasibleError if there is no work, or more may fit into the time than can be planned.
     """
-    walk = _Walk(workout.division_index(division, sex), division, workout.library)
+    walk = _Walk(workout.division_index(division, sex), division, workout.library, workout.scored)
     if workout.form is not w.Form.WINDOWS and workout.cap_s:
         walk.deadline_s = workout.cap_s
     match workout.form:

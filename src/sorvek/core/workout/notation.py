@@ -24,7 +24,7 @@ MAX_TIME_S = 4 * 3600
 MAX_DIVISIONS = 24
 MOST_LIFT_REPS = 10  # above, the repetition curves no longer agree (judgement)
 # How a line begins that bounds the work; “Windows of Opportunity” and “For Time and Tide” are titles.
-FORM_LINE = re.compile(r"(amrap|windows)(\s*[0-9]|$)|for\s+time\s*(,|cap\b|$)|for\s+reps\s*$", re.IGNORECASE)
+FORM_LINE = re.compile(r"(amrap|windows)(\s*[0-9]|$)|for\s+time\s*(,|cap\b|$)|for\s+reps\s*(,|$)", re.IGNORECASE)
 LIFT_LINE = re.compile(r"max\s.{1,80}\s(in|every)\s+[0-9]{1,5}\s*(:[0-5][0-9]|m|s)", re.IGNORECASE)
 DIVISIONS_LINE = re.compile(r"divisions\b\s*:?[^/]{1,60}(/|$)", re.IGNORECASE)
 FORM_HELP = (
@@ -70,6 +70,10 @@ class _Indenter(Indenter):
 
 
 class _Divisions(NamedTuple):
+    names: tuple[str, ...]
+
+
+class _Scored(NamedTuple):
     names: tuple[str, ...]
 
 
@@ -131,14 +135,17 @@ class _Reader(Transformer[Any, Any]):
             raise NotationError(_place(number), f"a time of {number}", "give one from 0:01 to 4:00:00")
         return seconds
 
-    def amrap(self, cap_s: float, comment: Any) -> Any:
-        return w.Form.AMRAP, cap_s, _comment(comment)
+    def amrap(self, cap_s: float, scored: "_Scored | None", comment: Any) -> Any:
+        return w.Form.AMRAP, cap_s, _comment(comment), scored
+
+    def scored(self, *parts: Any) -> "_Scored":
+        return _Scored(tuple(dict.fromkeys(part[0] for part in parts if not isinstance(part, Token))))
 
     def for_time(self, *parts: Any) -> Any:
         return w.Form.FOR_TIME, parts[0] if len(parts) == 2 else 0.0, _comment(parts[-1])
 
-    def for_reps(self, comment: Any) -> Any:
-        return w.Form.STAGES, 0.0, _comment(comment)
+    def for_reps(self, scored: "_Scored | None", comment: Any) -> Any:
+        return w.Form.STAGES, 0.0, _comment(comment), scored
 
     def windows(self, cap_s: float, comment: Any) -> Any:
         return w.Form.WINDOWS, cap_s, _comment(comment)
@@ -518,7 +525,9 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
         if isinstance(error.orig_exc, CoreError):
             raise error.orig_exc from error
         raise
-    divisions, (form, cap_s, form_comment, *alone), body = parts
+    divisions, (form, cap_s, form_comment, *more), body = parts
+    alone = [part for part in more if isinstance(part, w.MaxLift)]
+    scored = next((part.names for part in more if isinstance(part, _Scored)), ())
     lift = _taken_lift(body)
     body = [*head.doubts, *_with_caps(body)]
     if alone and not all(isinstance(block, w.Doubt) for block in body):
@@ -532,7 +541,7 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
     if form is w.Form.PARTS or (form is w.Form.FOR_TIME and not cap_s):
         cap_s = w.clocked_s(body)
     comments = (head.comment, form_comment)
-    workout = w.Workout(head.title, divisions, form, cap_s, tuple(body), lift, *comments, library)
+    workout = w.Workout(head.title, divisions, form, cap_s, tuple(body), lift, *comments, library, scored)
     check_tree(workout, text.splitlines())
     check_limits(workout)
     return workout

@@ -96,8 +96,13 @@ def lift_text(lift: w.MaxLift, library: Library) -> str:
 
 def form_text(workout: w.Workout) -> str:
     """Return the format line without its comment."""
+    scored = (
+        f", score {' + '.join(workout.library.movements[n].plural for n in workout.scored)}"
+        if workout.scored
+        else ""
+    )
     if workout.form is w.Form.AMRAP:
-        return f"amrap {clock(workout.cap_s)}"
+        return f"amrap {clock(workout.cap_s)}{scored}"
     if workout.form is w.Form.WINDOWS:
         return f"windows {clock(workout.cap_s)}, until missed"
     if workout.form is w.Form.LIFT and workout.lift:
@@ -106,7 +111,7 @@ def form_text(workout: w.Workout) -> str:
         return doubt_text(workout.form_comment)
     if workout.form is w.Form.FOR_TIME and workout.cap_s:
         return f"for time, cap {clock(workout.cap_s)}"
-    return (w.Form.STAGES if workout.form is w.Form.PARTS else workout.form).value
+    return (w.Form.STAGES if workout.form is w.Form.PARTS else workout.form).value + scored
 
 
 def workout_text(workout: w.Workout) -> str:

@@ -84,7 +84,7 @@ def _round_ends(course: Course, work_s: float) -> tuple[RoundEnd, ...]:
     total, rest_s, done_s = 0, 0.0, 0.0
     single = len({segment.round for segment in segments}) == 1
     for index, segment in enumerate(segments):
-        total += segment.reps
+        total += segment.counted
         rest_s += segment.rest_before_s if work_s else 0.0
         done_s += usual[index] * scale
         last = index + 1 == len(segments) or segments[index + 1].round != segment.round

@@ -335,7 +335,7 @@ class Workout:
 
     A max lift alone has no body; its window is also the cap.
 
-    `library` is the one its movement names were found in.
+    `library` is the one its movement names were found in; reps of those `scored` count, of all if empty.
     """
 
     title: str
@@ -347,6 +347,7 @@ class Workout:
     title_comment: str = ""
     form_comment: str = ""
     library: Library = field(default_factory=shipped_library, compare=False, repr=False)
+    scored: tuple[str, ...] = ()
 
     @property
     def doubts(self) -> tuple[str, ...]:
