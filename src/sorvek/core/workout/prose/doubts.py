@@ -32,11 +32,6 @@ CLOSE = 3  # words between “or” and the movements it is between
 SHORTEST_S = {w.Form.AMRAP: 120.0, w.Form.FOR_TIME: 90.0}
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
-POINTS = {"divided", "multiplied", "points"}
-NOT = {"not", "don't", "don’t", "doesn't", "doesn’t"}
-# Words of a score before the movements it is of.
-SCORED = {"score", "your", "the", "is", "are", "total", "of", "number", "reps", "repetitions", "sum", "all", "in"}
-ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 
 
 def doubt_scaled(draft: Draft) -> None:
@@ -61,65 +56,6 @@ def _same_is_allowed(said: Said, mine: set[str]) -> bool:
         and len(said.phrases) <= len(works) + said.cue("level")
         and all(work.movement in mine and not work.counts and optional(said, work) for work in works)
     )
-
-
-def doubt_score(draft: Draft) -> None:
-    """Ask about scores that are neither a time nor reps nor a load: “your score is the slowest round”."""
-    for said in draft.said:
-        scored = said.cue("score") or said.sentence.section is Section.SCORE
-        best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part", "set")
-        best = best or (said.cue("amrap") and _partly_once(draft))  # “score: the reps of the AMRAP”
-        best = best or _of_some(draft, said)
-        paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added", "rounds"} & said.low()
-        best = best or (
-            said.sentence.section is Section.SCORE
-            and (POINTS & said.low() or {"plus", "times"} <= said.low() or _divided(said))
-        )
-        if ((scored and (best or paced)) or _uncounted(draft, said)) and not said.sentence.heading:
-            ask(
-                draft,
-                f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for this score",
-                said.sentence.tokens,
-            )
-            said.used = said.doubted = True
-
-
-def _of_some(draft: Draft, said: Said) -> bool:
-    """Return whether only some movements count: “your score is the total of burpees and double-unders”."""
-    names = {line.work.movement for line in draft.lines() if line.work}
-    tokens = said.sentence.tokens
-    named = [i for i, token in enumerate(tokens) if token.kind is Kind.MOVEMENT]
-    told = {name for i in named for name in names if means(tokens[i].name, name)}
-    words = {token.low for token in tokens[: named[0]] if token.kind is not Kind.MARK} if named else set[str]()
-    open_ended = draft.facts.form in (w.Form.AMRAP, w.Form.PARTS, w.Form.WINDOWS)
-    return open_ended and bool(told) and told < names and words <= SCORED
-
-
-def _uncounted(draft: Draft, said: Said) -> bool:
-    """Return whether some of the work does not count: “the metres of the row do not count”."""
-    tokens, names = said.sentence.tokens, {line.work.movement for line in draft.lines() if line.work}
-    at = next((i for i, token in enumerate(tokens) if token.low in NOT), None)
-    if at is None or draft.facts.form is w.Form.FOR_TIME:
-        return False
-    counts = any(token.low in ("count", "counted", "counts", "scored") for token in tokens[at : at + CLOSE + 1])
-    before = tokens[max(0, at - CLOSE - 2) : at]
-    work = any(token.name in names or token.unit("m", "cal") or token.low == "metres" for token in before)
-    return counts and work and not {"rep", "reps", "if"} & {token.low for token in tokens}
-
-
-def _divided(said: Said) -> bool:
-    """Return whether a score is worked out: “metres rowed / 10 + burpees”."""
-    tokens = said.sentence.tokens
-    rows = zip(tokens, tokens[1:], tokens[2:], [*tokens[3:], None], strict=False)
-    return any(
-        a.kind is not Kind.NUMBER and b.mark("/÷×*") and c.kind is Kind.NUMBER and (d is None or d.mark("+-–)."))
-        for a, b, c, d in rows
-    )
-
-
-def _partly_once(draft: Draft) -> bool:
-    """Return whether some parts are done once and others as often as possible."""
-    return len({node.block.once for node in draft.top() if isinstance(node.block, w.TimedPart)}) > 1
 
 
 # Words that may stand beside a sum of reps; with any other it may be of a movement that is not known.

@@ -114,7 +114,8 @@ class OwnSeries:
 class Facts:
     """What was found beside the work: the form and its time, amounts that stand apart, the lift, the tie-break.
 
-    `alike` are levels that do as another one, by name; `tries` how many attempts the clock gives, 0 for any number.
+    `alike` are levels that do as another one, by name; `tries` how many attempts the clock gives, 0 for any number;
+    `scored` are the only movements that count.
     """
 
     form: w.Form = w.Form.UNKNOWN
@@ -130,6 +131,7 @@ class Facts:
     every: w.Every | None = None
     every_tokens: list[Token] = field(default_factory=list)
     tries: int = 0
+    scored: tuple[str, ...] = ()
     alike: dict[str, str] = field(default_factory=dict)
     own_series: list[OwnSeries] = field(default_factory=list)
 

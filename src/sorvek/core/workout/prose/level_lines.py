@@ -42,6 +42,7 @@ ARTICLES = {
 }
 JOINTS = {"and", "the", "with", "on", "in", "for"}
 MOST_TIMES = 3  # “single-unders x 2” is twice as many; more is a count
+OTHERWISE = {"with", "on", "from", "to", "off"}  # how a movement is done: “with feet on the box”
 NEAR = 3  # words behind a movement that say that it is only allowed
 
 
@@ -125,6 +126,7 @@ def _ask(draft: Draft, said: Said) -> None:
     if said.sentence.section is not Section.SCALED and said.has(p.Loads):
         words = f"{said.text()[:LONGEST_DOUBT]}: instead of what?"
         draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))
+        _free_loads(draft, said)
         said.used = True
 
 
@@ -183,9 +185,8 @@ def _pairs(
         elif optional(said, work):
             continue
         elif work.movement in mine:
-            before = said.sentence.tokens[work.lo - 1 : work.lo] if work.lo else []
-            if any(token.kind is Kind.WORD and token.low not in JOINTS for token in before):
-                yield names, work, ""  # “jumping chest-to-bars”
+            if _done_otherwise(said, work):
+                yield names, work, ""
             elif work.counts:
                 yield names, work, work.movement
         elif work.sizes and movements[work.movement].size is SizeKind.NONE and _loaded_kin(draft, work, mine):
@@ -197,6 +198,18 @@ def _pairs(
             counts = {line.work.counts for line in draft.lines() if line.work and line.work.movement == kind}
             unclear = kind and alike not in ("", kind) and work.counts not in counts
             yield names, work, "" if unclear else kind or alike
+
+
+def _done_otherwise(said: Said, work: p.WorkLine) -> bool:
+    """Return whether words beside a movement of the work make it another one for a level.
+
+    “Jumping chest-to-bars”, “handstand push-ups with feet on the box”.
+    """
+    tokens = said.sentence.tokens
+    before, behind = tokens[max(0, work.lo - 1) : work.lo], tokens[work.hi : work.hi + 2]
+    how = len(behind) > 1 and behind[0].low in OTHERWISE and behind[1].kind in (Kind.WORD, Kind.UNIT)
+    how = how and not work.counts and behind[1].low not in ARTICLES
+    return how or any(token.kind is Kind.WORD and token.low not in JOINTS for token in before)
 
 
 def _qualified(said: Said, work: p.WorkLine) -> bool:

@@ -29,7 +29,6 @@ from sorvek.core.workout.prose.doubts import (
     doubt_order,
     doubt_rounds,
     doubt_scaled,
-    doubt_score,
     doubt_times,
     doubt_unread,
     drop_totals,
@@ -71,6 +70,7 @@ from sorvek.core.workout.prose.parts import find_parts
 from sorvek.core.workout.prose.restarts import start_again
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
+from sorvek.core.workout.prose.scores import read_score
 from sorvek.core.workout.prose.starts import join_lone_ranges, read_starts
 from sorvek.core.workout.prose.stations import count_each, split_stations, unnumber_stations
 from sorvek.core.workout.prose.tables import loads_of, tables_in
@@ -165,10 +165,10 @@ FOLDS: tuple[Step, ...] = (
 # What is read and fits nowhere, what is passed over and what no line holds is asked about.
 DOUBTS: tuple[Step, ...] = (
     find_alike,
+    read_score,
     settle_others,
     drop_totals,
     doubt_scaled,
-    doubt_score,
     doubt_order,
     doubt_unread,
     doubt_lost,
@@ -257,6 +257,12 @@ def _written(draft: Draft) -> _Written:
     facts = draft.facts
     loads = Sized(draft.said, draft.top(), draft.library, draft.facts.alike)
     item_of: dict[int, w.Block] = {id(item): loads.item(item) for node in draft.top() for item in node.items()}
+    works = {block.movement for block in item_of.values() if isinstance(block, w.Item)}
+    if not set(facts.scored) <= works:  # what counts is in doubt itself
+        facts.asked.append((f"the score is {' and '.join(facts.scored)} only", facts.tokens))
+        facts.scored = ()
+    if set(facts.scored) == works:
+        facts.scored = ()
     asked = [Node(tokens, w.Doubt(words)) for words, tokens in facts.asked]
     form, comment = facts.form, ""
     lift = facts.lift
@@ -277,7 +283,7 @@ def _written(draft: Draft) -> _Written:
     title = _name_of(draft.title) if draft.title else ""
     alone = form is w.Form.LIFT and lift is not None
     cap_s = lift.window_s if alone and lift else facts.cap_s
-    workout = w.Workout(title, loads.divisions, form, cap_s, body, lift, "", comment, draft.library)
+    workout = w.Workout(title, loads.divisions, form, cap_s, body, lift, "", comment, draft.library, facts.scored)
     origin = [[*draft.title.sentence.lead, *draft.title.sentence.tokens]] if title and draft.title else []
     origin += [[]] if loads.divisions != DEFAULT_DIVISIONS else []
     origin.append([*facts.tokens, *(facts.lift_tokens if alone else [])])
