@@ -40,6 +40,13 @@ def test_open_work_is_counted_a_round():
     assert [end.reps for end in found.rounds[:3]] == [27, 54, 81]
 
 
+def test_what_is_done_first_stands_beside_one_round_and_need_not_count():
+    found = readout("Ferry Fare")
+    told = [(t.movement.name, t.reps, t.scored) for t in found.totals]
+    assert told == [("run", 600, False), ("power clean", 6, True), ("toes-to-bar", 12, True)]
+    assert [(end.label, end.reps) for end in found.rounds[:2]] == [("Round 2", 18), ("Round 3", 36)]
+
+
 def test_what_a_division_does_instead_is_told_beside_what_all_do():
     text = "divisions men/women/scaled\namrap 9:00\n10/10/8 toes-to-bar | scaled: knee raise\n12/9/9 cal row"
     hanging, rowing = readout(text).totals

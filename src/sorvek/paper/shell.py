@@ -56,7 +56,13 @@ def readout_data(readout: Readout) -> dict[str, object]:
         "bulk": readout.bulk,
         "rounds": [{"label": e.label, "reps": e.reps, "tiebreak": e.tiebreak} for e in readout.rounds],
         "movements": [
-            {"label": t.label, "reps": t.reps, "sizes": list(t.sizes), "instead": list(t.instead)}
+            {
+                "label": t.label,
+                "reps": t.reps,
+                "sizes": list(t.sizes),
+                "instead": list(t.instead),
+                "scored": t.scored,
+            }
             for t in readout.totals
         ],
         "taxes": {name: round(value, 3) for name, value in readout.taxes},

@@ -33,11 +33,12 @@ class Stretch:
 def stretches(briefing: Briefing) -> tuple[Stretch, ...]:
     """Return halves of the reps done, and parts if there are several; windows with the rest left in each."""
     sets, segments = briefing.timeline.sets, briefing.course.segments
-    done = sum(record.reps for record in sets)
+    counted = [record for record in sets if segments[record.segment].scored]
+    done = sum(record.reps for record in counted)
     if not done:
         return ()
     middle_s, total = 0.0, 0
-    for record in sets:
+    for record in counted:
         if total < done / 2 <= total + record.reps:
             share = (done / 2 - total) / record.reps
             middle_s = record.start_s + share * (record.end_s - record.start_s)

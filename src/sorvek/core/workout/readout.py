@@ -32,7 +32,8 @@ class RoundEnd:
 class SlotTotal:
     """A movement with its reps over the workout (in one round of an AMRAP) and its size in every division.
 
-    `instead` says for every division what it does other than `reps` of `movement`, empty where it does the same.
+    `instead` says for every division what it does other than `reps` of `movement`, empty where it does the same;
+    `scored` whether its reps count for the score.
     """
 
     label: str
@@ -42,6 +43,7 @@ class SlotTotal:
     share_frac: float
     sizes: tuple[str, ...]
     instead: tuple[str, ...]
+    scored: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,7 +90,7 @@ def _round_ends(course: Course, work_s: float) -> tuple[RoundEnd, ...]:
         rest_s += segment.rest_before_s if work_s else 0.0
         done_s += usual[index] * scale
         last = index + 1 == len(segments) or segments[index + 1].round != segment.round
-        if last or single or segment.tiebreak:
+        if (last or single or segment.tiebreak) and total:  # nothing is scored before what counts
             name = course.slots[segment.slot].movement.plural
             label = name if single else course.round_labels[segment.round]
             if not last and not single:
@@ -98,10 +100,10 @@ def _round_ends(course: Course, work_s: float) -> tuple[RoundEnd, ...]:
 
 
 def _counted(course: Course) -> list[Segment]:
-    """Return the visits that are added up: those of the first round of every part of open work, else all."""
-    firsts = {segment.part: segment.round for segment in reversed(course.segments)}
+    """Return the visits that are added up: those of a movement's first round in every part of open work, else all."""
+    firsts = {(segment.part, segment.slot): segment.round for segment in reversed(course.segments)}
     once = course.open_ended and course.workout.form is not Form.WINDOWS
-    return [s for s in course.segments if s.endless or not once or s.round == firsts[s.part]]
+    return [s for s in course.segments if s.endless or not once or s.round == firsts[s.part, s.slot]]
 
 
 def _reps(course: Course) -> list[int]:
@@ -110,7 +112,7 @@ def _reps(course: Course) -> list[int]:
 
 
 def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
-    counted, reps = {segment.slot for segment in _counted(course)}, _reps(course)
+    counted, reps = {segment.slot: segment.scored for segment in _counted(course)}, _reps(course)
     divisions = [unroll(workout, name) for name in workout.divisions]
     theirs = [_reps(other) for other in divisions]
     work = [course.slots[i].usual_s(max(1, n)) for i, n in enumerate(reps)]
@@ -125,7 +127,7 @@ def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
         )
         if i in counted:
             share = work[i] / sum(work)
-            rows.append(SlotTotal(slot.label, slot.movement, reps[i], slot.unit, share, sizes, instead))
+            rows.append(SlotTotal(slot.label, slot.movement, reps[i], slot.unit, share, sizes, instead, counted[i]))
     return tuple(rows)
 
 
