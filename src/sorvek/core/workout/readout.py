@@ -100,7 +100,7 @@ def _round_ends(course: Course, work_s: float) -> tuple[RoundEnd, ...]:
 
 
 def _counted(course: Course) -> list[Segment]:
-    """Return the visits that are added up: those of a movement's first round in every part of open work, else all."""
+    """Return the visits that are added up: of open work those of a movement's first round in every part."""
     firsts = {(segment.part, segment.slot): segment.round for segment in reversed(course.segments)}
     once = course.open_ended and course.workout.form is not Form.WINDOWS
     return [s for s in course.segments if s.endless or not once or s.round == firsts[s.part, s.slot]]

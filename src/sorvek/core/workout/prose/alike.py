@@ -11,7 +11,7 @@ from sorvek.core.workout.prose.sizes import Quantity
 from sorvek.core.workout.prose.words import Token
 
 SEXES = {"men", "women"}
-LIKE = {"as", "same", "like", "the", "see"}  # words between the two names
+LIKE = {"as", "same", "like", "the", "see", "do", "does", "follow", "follows"}  # words between the two names
 
 
 def find_alike(draft: Draft) -> None:
@@ -20,8 +20,9 @@ def find_alike(draft: Draft) -> None:
     for said in draft.said:
         for name, other in _alike(said):
             said.used = True
-            if any({*other.split()} <= {*level.split()} for level in named):
-                draft.facts.alike[name] = other
+            meant = {level for level in named if {*other.split()} <= {*level.split()}}
+            if other in meant or len(meant) == 1:
+                draft.facts.alike[name] = other if other in meant else meant.pop()
                 draft.facts.used += [*said.sentence.lead, *said.sentence.tokens]
             else:
                 words = f"{said.text()[:LONGEST_DOUBT]}: nothing is told of that level"
@@ -52,7 +53,7 @@ def _between(tokens: Sequence[Token], at: int) -> int:
         tokens[at + len(words)].low in LIKE or tokens[at + len(words)].mark(":–-=")
     ):
         words.append(tokens[at + len(words)].low)
-    return len(words) if {"as", "like", "see"} & set(words) else 0
+    return len(words) if {"as", "like", "see", "follow", "follows"} & set(words) else 0
 
 
 def of_the_other(amounts: Sequence[Quantity], alike: dict[str, str]) -> tuple[Quantity, ...]:

@@ -13,6 +13,8 @@ from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Token
 
+CALLED = {"division", "category", "version", "option", "athletes"}  # words behind the name of a level
+
 
 @dataclass(frozen=True, slots=True)
 class _Version:
@@ -101,13 +103,20 @@ def open_levels(draft: Draft) -> None:
         if sentence.first and (sentence.heading or sentence.gap or heading is None or _level_alone(said)):
             heading = said if _level_alone(said) else None
         _free_loads(said, heading)
-        named = bool(division_at(sentence.lead, 0)[1] or said.cue("level"))
+        named = bool(division_at(sentence.lead, 0)[1]) or _names_a_level(said)
         below = heading is not None and said is not heading and not (named or said.used)
         if heading and below and (sentence.section is Section.SCALED or said.has(p.Loads, p.LoadRow)):
             sentence.lead, sentence.section, named = heading.sentence.tokens, Section.SCALED, True
         loaded = said.has(p.Loads, p.LoadRow) and not said.has(p.WorkLine)
         if sentence.section is Section.SCALED and loaded and named:
             sentence.section = Section.LOADS
+
+
+def _names_a_level(said: Said) -> bool:
+    """Return whether a sentence names a level, and not only one to be like: “as RX, but 35/25 kg”."""
+    tokens = said.sentence.tokens
+    levels = [i for i, token in enumerate(tokens) if token.cue("level")]
+    return any(not i or tokens[i - 1].low != "as" for i in levels)
 
 
 def _free_loads(said: Said, heading: Said | None) -> None:
@@ -171,6 +180,7 @@ def _names(tokens: Sequence[Token]) -> tuple[tuple[str, ...], int]:
     while (found := division_at(tokens, at))[1]:
         names.append(found[0])
         end = at + found[1]
+        end += bool(tokens[end : end + 1]) and tokens[end].low in CALLED  # “SCALED DIVISION”
         joined = tokens[end : end + 1] and (tokens[end].mark("/&,+") or tokens[end].low == "and")
         at = end + 1 if joined else len(tokens)
     return tuple(names), end

@@ -177,11 +177,7 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
         return lift_at(row, at) or None
     under = token.low == "under" and division_at(row.tokens, at)[1]  # “under-18 boys”
     if token.cue("men", "women", "level") or under:
-        return (
-            load_row_at(row, at)
-            or loads_at(row, at)
-            or Cue(at, at + max(1, division_at(row.tokens, at)[1]), token.name)
-        )
+        return _of_a_division(row, at)
     if token.cue("adding") or token.low == "keep adding":
         return step_at(row, at) or Cue(at, at + 1, token.name)
     if (time := _told_time(row, at)) is not None:
@@ -191,6 +187,14 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
     if token.low in ELLIPSES or (token.mark(".…") and row.dots(at)):
         return Cue(at, at + 1, "etc")
     return Cue(at, at + 1, token.name) if token.kind is Kind.CUE else None
+
+
+def _of_a_division(row: WordRow, at: int) -> Phrase:
+    """Return what is told of the division named at a token: its loads, or only that it is named."""
+    name = Cue(at, at + max(1, division_at(row.tokens, at)[1]), row.tokens[at].name)
+    if row.tokens[at].cue("level") and row.lead(at) == "as":
+        return name  # “as RX, but 35/25 kg”
+    return load_row_at(row, at) or loads_at(row, at) or name
 
 
 STARTING = {

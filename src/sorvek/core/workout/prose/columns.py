@@ -35,6 +35,25 @@ def read_columns(draft: Draft) -> None:
             _fill(draft, said, works, places)
 
 
+def read_more_rows(draft: Draft) -> None:
+    """Make counted work of lines that only count the next round: “1: 1 jump + 1 clean”, “2: 2 + 2”."""
+    works: list[p.WorkLine] = []
+    for said in draft.said:
+        mine = said.of(p.WorkLine)
+        if mine:
+            works = mine if len(mine) >= LEAST and all(len(work.counts) == 1 for work in mine) else []
+            continue
+        tokens = said.sentence.tokens
+        begin = next((i + 1 for i, token in enumerate(tokens[:3]) if token.mark(":")), 0)
+        numbers = [i for i in range(begin, len(tokens)) if tokens[i].kind is Kind.NUMBER]
+        joined = all(
+            token.kind is Kind.NUMBER or token.mark(JOINTS) or token.low == "and" for token in tokens[begin:]
+        )
+        bare = all(isinstance(phrase, p.Unknown | p.Cue) for phrase in said.phrases)
+        if works and joined and bare and len(numbers) == len(works):
+            _fill(draft, said, works, numbers)
+
+
 def _counts(said: Said, many: int) -> list[int]:
     """Return where the counts of a row stand, one for each movement and nothing but a load behind; else none."""
     tokens = said.sentence.tokens

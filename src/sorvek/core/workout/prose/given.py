@@ -123,7 +123,10 @@ class Given:
             label = "" if label in PLAIN else label
             told = [_labelled(a, label) for a in amounts]
             level = any(level_of(a.division) for a in told)
-            if told and own and level and named and all(a.division in ("", "men", "women") for a in own):
+            new = not {level_of(a.division) for a in told} & {
+                level_of(a.division) for a in own if level_of(a.division)
+            }
+            if told and own and level and named and new:
                 self.found[id(item)] = (*self.found[id(item)], *told)
                 self.taken.add(id(load))
                 item.tokens += said.tokens(load)

@@ -19,7 +19,7 @@ from sorvek.core.workout.prose.by_level import join_levels, open_levels, take_un
 from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
 from sorvek.core.workout.prose.by_sex import calories_for_all, counts_in_order, join_sexes
 from sorvek.core.workout.prose.chunks import chunk
-from sorvek.core.workout.prose.columns import read_columns
+from sorvek.core.workout.prose.columns import read_columns, read_more_rows
 from sorvek.core.workout.prose.doubts import (
     doubt_choices,
     doubt_empty,
@@ -200,6 +200,7 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
 def _bounds(draft: Draft) -> tuple[list[Said], Parts]:
     """Find how the work is bounded; return the sentences of a rising bar, and the parts with a time each."""
     read_columns(draft)
+    read_more_rows(draft)
     join_lone_ranges(draft)
     read_starts(draft)
     unnumber_stations(draft)

@@ -60,7 +60,8 @@ def label_before(said: Said, load: p.Loads) -> str:
         while index < len(tokens):
             depth += tokens[index].mark("([") - tokens[index].mark(")]")
             name, used = division_at(tokens, index)
-            names += [name] if name and depth < 1 else []
+            alike = index > 0 and tokens[index - 1].low == "as"  # “Masters: as RX, but 35/25 kg”
+            names += [name] if name and depth < 1 and not alike else []
             index += max(1, used)
         if tokens is said.sentence.lead and len(names) == 2:
             found = _level_of_both(names)

@@ -23,6 +23,7 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
 COUNTED = ("cal", *M_PER_UNIT)
 SHORT_SIDES = {"L": w.Side.LEFT, "R": w.Side.RIGHT}
+ARM_NEAR = 14  # words behind a movement that may say how many reps are for each arm
 TURNING = {"alternating", "alternate", "alt"}
 MOST_AHEAD = 11  # words behind a movement that may say how it is done
 STYLE_WORDS = {
@@ -158,7 +159,8 @@ def _finished(
         and not one_armed
     ):
         name, unsure = _one_armed(row, name)
-    if not one_armed and near & TURNING and not _one_armed(row, name)[1]:
+    turning = near & TURNING or _half_an_arm(row, place, counts)
+    if not one_armed and turning and not _one_armed(row, name)[1]:
         name = _one_armed(row, name)[0]  # “alternating dumbbell hang clean-and-jerks”
     if unit in M_PER_UNIT:
         counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
@@ -210,6 +212,13 @@ def _one_armed(row: WordRow, name: str) -> tuple[str, str]:
     known = (f"single-arm {name}", f"single-arm {name.replace('hang ', '')}")
     found = next((one for one in known if one in row.library.movements), "")
     return (found, "") if found else (name, "with one or with two of them?")
+
+
+def _half_an_arm(row: WordRow, place: int, counts: tuple[int, ...]) -> bool:
+    """Return whether half of the reps are for each arm: “8 dumbbell cleans, 4 per arm”."""
+    words = zip(row.tokens[place:], row.tokens[place + 1 :], row.tokens[place + 2 : place + ARM_NEAR], strict=False)
+    halves = (a.number for a, b, c in words if b.low in ("per", "each", "every", "a") and c.low in ("arm", "side"))
+    return any(counts == (int(2 * half),) for half in halves)
 
 
 def _with_one(row: WordRow, at: int) -> bool:
