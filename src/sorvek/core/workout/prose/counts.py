@@ -22,7 +22,7 @@ from sorvek.core.workout.prose.words import Kind, ordinal
 MORE = {"more", "extra", "additional", "further"}
 
 PASSED = (["have", "passed"], ["have", "elapsed"], ["are", "over"], ["are", "up"], ["are", "gone"])
-CHANGING = (["to", "change"], ["to", "rotate"], ["for", "transition"])
+CHANGING = (["to", "change"], ["to", "rotate"], ["for", "transition"], ["to", "transition"])
 LEAST_EXTENSION_S = 30.0
 LEAST_ROW = 4  # three numbers with two dashes between are no age group
 LEAST_CLIMB = 5  # “1 – 20” with a dash is a ladder, “1 – 2” is none
@@ -45,6 +45,9 @@ def duration(row: WordRow, at: int) -> tuple[float, int] | None:
     unit = row.token(index)
     behind = row.token(index + 1)
     told = row.capping or (behind is not None and behind.cue("amrap", "cap", "emom", "for_time"))
+    told = told or (
+        behind is not None and (behind.cue("rest", "lift") or (at == 0 and behind.low in ("to", "of", "for")))
+    )
     primed = unit is not None and unit.text in "'’′" and told
     if unit is None or not (unit.unit("min", "s", "h") or primed):
         return None

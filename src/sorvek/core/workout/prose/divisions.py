@@ -25,7 +25,7 @@ SAME_LEVEL = {
 
 def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
     """Return the division named from a token on, as `masters women 55+`, and how many tokens it takes."""
-    level = sex = age = ""
+    sex = age = ""
     level, used = _under(tokens, at)
     index = at + used
     if told := _told_age(tokens, at):
@@ -36,22 +36,39 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
             plain = token.low.replace("'", "").replace("’", "")
             name = SAME_LEVEL.get(plain, plain)
             level = name if level in ("", *PLAIN) else level
+        elif level and not sex and (order := _men_and_women(tokens, index)):
+            index += order - 1  # “Intermediate (M/W)” only gives the order
         elif token.cue("men", "women") and not sex:
             sex = token.name
-        elif (level or sex) and (found := _age(tokens, index)) and not age:
+        elif (level or sex) and not age and (found := _age_beside(tokens, index, bool(level))):
             age, index = found[0], index + found[1] - 1
-        elif (level or sex) and not age and token.low == "over" and _aged(tokens, index + 1):
-            age, index = f"{tokens[index + 1].number:.0f}+", index + 1  # “masters men over 45”
-        elif level and not age and token.mark("(") and (found := _age(tokens, index + 1)):
-            closed = tokens[index + 1 + found[1] :][:1]
-            if not (closed and closed[0].mark(")")):
-                break
-            age, index = found[0], index + found[1] + 1  # “teens (14-17)”
         elif not ((level or sex) and token.mark("-'’s") and _goes_on(tokens, index + 1)):
             break
         index += 1
     level = "" if level in ("rx", "open") and sex else level
     return " ".join(filter(None, (level, sex, age))), index - at
+
+
+def _age_beside(tokens: Sequence[Token], at: int, levelled: bool) -> tuple[str, int] | None:
+    """Return the age group behind a sex or a level: “55+”, “over 45”, behind a level also “+40” and “(14-17)”."""
+    token, closed = tokens[at], None
+    if found := _age(tokens, at):
+        return found
+    if (token.low == "over" or (levelled and token.mark("+"))) and _aged(tokens, at + 1):
+        return f"{tokens[at + 1].number:.0f}+", 2
+    if levelled and token.mark("(") and (found := _age(tokens, at + 1)):
+        closed = tokens[at + 1 + found[1] :][:1]
+    return (found[0], found[1] + 2) if found and closed and closed[0].mark(")") else None
+
+
+def _men_and_women(tokens: Sequence[Token], at: int) -> int:
+    """Return how many tokens name both sexes, the men first: “M/W”, “(men/women)”; 0 if they do not."""
+    bracket = at < len(tokens) and tokens[at].mark("([")
+    row = tokens[at + bracket : at + bracket + 3]
+    both = len(row) == 3 and row[0].cue("men") and row[1].mark("/&|") and row[2].cue("women")
+    end = at + bracket + 3
+    closed = not bracket or (end < len(tokens) and tokens[end].mark(")]"))
+    return 2 * bracket + 3 if both and closed else 0
 
 
 def _under(tokens: Sequence[Token], at: int) -> tuple[str, int]:
@@ -90,10 +107,12 @@ def _told_age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
 def age_groups(tokens: Sequence[Token], at: int) -> tuple[list[str], int]:
     """Return the divisions of age groups that head a line, “35-39, 40-44:”, and where the colon stands.
 
-    The level may be named before them: “Masters 50-54, 55+:”.
+    The level may be named before them: “Masters 50-54, 55+:”, “Masters (50-54, 55+):”.
     """
     names: list[str] = []
     at += bool(tokens[at : at + 1]) and tokens[at].low in ("masters", "master", "teens", "teenagers")
+    bracket = bool(tokens[at : at + 1]) and tokens[at].mark("(")
+    at += bracket
     while found := _age(tokens, at):
         level = "masters" if tokens[at].number >= LEAST_MASTERS else "teens"
         names.append(f"{level} {found[0]}")
@@ -101,6 +120,7 @@ def age_groups(tokens: Sequence[Token], at: int) -> tuple[list[str], int]:
         if not tokens[at : at + 1] or not (tokens[at].mark(",/&") or tokens[at].low == "and"):
             break
         at += 1
+    at += bracket and bool(tokens[at : at + 1]) and tokens[at].mark(")")
     colon = len(names) > 1 and bool(tokens[at : at + 1]) and tokens[at].mark(":")
     return (names, at) if colon else ([], at)
 

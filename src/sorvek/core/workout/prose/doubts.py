@@ -8,7 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.divisions import division_at
+from sorvek.core.workout.prose.divisions import division_at, level_of
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, origins, words_of
 from sorvek.core.workout.prose.kinds import defines, swaps
 from sorvek.core.workout.prose.level_lines import optional
@@ -30,6 +30,7 @@ ONE_SET = (
 CLOSE = 3  # words between “or” and the movements it is between
 # No qualifier of several movements is shorter; judgement.
 SHORTEST_S = {w.Form.AMRAP: 120.0, w.Form.FOR_TIME: 90.0}
+STARTING = {"start", "starts", "begin", "begins", "finish", "finishes", "stop", "stops"}
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
 
@@ -46,6 +47,19 @@ def doubt_scaled(draft: Draft) -> None:
         words = "; ".join(said.text() for said in works)[:LONGEST_DOUBT]
         tokens = [token for said in works for token in said.sentence.tokens]
         draft.builder.body.append(Node(tokens, w.Doubt(f"a scaled version is not read: {words}")))
+
+
+def doubt_late_starts(draft: Draft) -> None:
+    """Ask about a level that does only some rounds: “Scaled athletes start at 14”."""
+    for said in draft.said:
+        tokens = [*said.sentence.lead, *said.sentence.tokens]
+        starts = any(
+            a.low in STARTING and b.low in ("at", "with", "from") and c.kind is Kind.NUMBER
+            for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
+        )
+        levels = [division_at(tokens, i)[0] for i in range(len(tokens))]
+        if starts and any(map(level_of, levels)) and not said.doubted:
+            ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which rounds do they do?", tokens)
 
 
 def _same_is_allowed(said: Said, mine: set[str]) -> bool:

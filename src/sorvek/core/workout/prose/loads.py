@@ -19,6 +19,19 @@ from sorvek.core.workout.prose.words import Token
 
 # Bare numbers behind “run” and behind a machine that are metres: nobody rows 300 calories (judgement).
 LEAST_RUN_M, LEAST_MACHINE_M = 100, 300
+ORDERED = {
+    "numbers",
+    "loads",
+    "weights",
+    "are",
+    "is",
+    "in",
+    "order",
+    "the",
+    "all",
+    "given",
+    "as",
+}  # “numbers are women / men”
 LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
 
 
@@ -267,7 +280,8 @@ def _one_age(found: dict[int, tuple[Quantity, ...]]) -> dict[int, tuple[Quantity
 def _order(said: Sequence[Said]) -> list[str]:
     """Return divisions that stand in a row and nothing beside them: “Elite men / Elite women / Men / Women”."""
     for other in said:
-        tokens = other.sentence.tokens
+        tokens = [token for token in other.sentence.tokens if not (token.low in ORDERED or token.mark("."))]
+        tokens = tokens[1:-1] if tokens and tokens[0].mark("(") and tokens[-1].mark(")") else tokens
         opens = [i for i, token in enumerate(tokens) if token.mark("(")]
         closes = [i for i, token in enumerate(tokens) if token.mark(")")]
         inner = tokens[opens[0] + 1 : closes[-1]] if opens and closes and other is said[0] else []

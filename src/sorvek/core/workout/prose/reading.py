@@ -23,6 +23,7 @@ from sorvek.core.workout.prose.columns import read_columns, read_more_rows
 from sorvek.core.workout.prose.doubts import (
     doubt_choices,
     doubt_empty,
+    doubt_late_starts,
     doubt_lost,
     doubt_missing,
     doubt_numbers,
@@ -169,6 +170,7 @@ DOUBTS: tuple[Step, ...] = (
     settle_others,
     drop_totals,
     doubt_scaled,
+    doubt_late_starts,
     doubt_order,
     doubt_unread,
     doubt_lost,

@@ -296,6 +296,7 @@ def _no_label(raw: list[Token], at: int, index: int, said: str) -> bool:
     numbered = before is not None and before.kind is Kind.NUMBER
     labels = behind is not None and (behind.kind is Kind.NUMBER or behind.mark(":=)/|"))
     beside = raw[index + 2].low if index + 2 < len(raw) else ""
+    numbered = numbered and not (said == "m" and behind is not None and behind.mark("/") and beside in ("w", "f"))
     if (
         said == "w"
         and behind is not None
@@ -384,6 +385,8 @@ def _units(tokens: list[Token]) -> list[Token]:
         before = [other for other in found[-2:] if not other.mark("-–‑")]
         counted = bool(before) and (before[-1].kind is Kind.NUMBER or before[-1].low in ("a", "per", "in", "of"))
         unit = UNITS.get(token.low, "") if token.kind is Kind.WORD or token.name in ("men",) else ""
+        if token.cue("men") and any(other.cue("women") for other in tokens[index + 2 : index + 3]):
+            unit = ""  # “Masters +40 M/W”
         beside = [other for other in (behind, *before[:-1]) if other is not None and other.kind is Kind.MOVEMENT]
         far = bool(beside) and bool(before) and before[-1].number < MOST_KM
         if token.low == "k" and far:

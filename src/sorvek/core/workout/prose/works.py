@@ -43,6 +43,9 @@ def counted_at(row: WordRow, at: int) -> int | None:
     index = at + 1
     while index < len(row.tokens) and row.tokens[index].mark("/") and row.number_at(index + 1):
         index += 2
+    slashed = index > at + 1 or row.lead(at) == "/"
+    if slashed and _parted(row, index):
+        return None  # “35/25 - toes-to-bar - 30 double-unders”: dashes stand between things
     token, behind = row.token(index), row.token(index + 1)
     if token is not None and token.kind is Kind.MOVEMENT and (behind is None or behind.kind is Kind.MARK):
         return index  # “1 clean (80/55 kg)”: no adjective
@@ -64,6 +67,18 @@ def counted_at(row: WordRow, at: int) -> int | None:
             return None
         index += skipped
     return None
+
+
+def _parted(row: WordRow, at: int) -> bool:
+    """Return whether a dash stands here, and another one behind it, with spaces around both."""
+    dashes = [
+        i
+        for i in range(at, len(row.tokens) - 1)
+        if row.tokens[i].mark("-–—")
+        and row.tokens[i - 1].end < row.tokens[i].start
+        and row.tokens[i].end < row.tokens[i + 1].start
+    ]
+    return len(dashes) > 1 and dashes[0] == at
 
 
 def _make_of_a_machine(row: WordRow, at: int) -> bool:
