@@ -187,7 +187,7 @@ def normal_form(name: str) -> str:
 
 
 def _words(name: str) -> list[str]:
-    words = re.findall(r"[a-z0-9&]+", name.lower())
+    words = re.findall(r"[a-z0-9]+|&", name.lower())
     plain = ("and" if word == "&" else _singular(word) for word in words)
     return [_ABBREVIATIONS.get(word, word) for word in plain]
 

@@ -15,6 +15,7 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 BUYING = {"buy in", "buy-in", "buyin", "cash in", "cash-in", "cashin"}
 AGAIN = {"are", "for", "total", "altogether", "times", "complete", "times through"}
+BEYOND = (["beyond"], ["up"], ["on"], ["onwards"], ["after"], ["later"])  # “round 5 and beyond”
 TURNS = {"odd", "even"}  # minutes that have work of their own in turn
 
 
@@ -342,7 +343,9 @@ class Builder(Blocks):
     def _from_here(self, said: Said, phrase: p.Cue) -> bool:
         """Return whether a round is the first of those to the end of an AMRAP: “from round 7 on: …”."""
         before = said.sentence.tokens[phrase.lo - 1].low if phrase.lo else ""
-        return self.amrap and before == "from" and bool(self.visits())
+        behind = [token.low for token in said.sentence.tokens[phrase.hi : phrase.hi + 2]]
+        on = behind[:1] in (["+"], ["onwards"], ["onward"]) or (behind[:1] == ["and"] and behind[1:] in BEYOND)
+        return self.amrap and (before == "from" or on) and bool(self.visits())
 
     def _go_on(self, said: Said, phrase: p.Cue) -> None:
         """Do the numbered rounds before once, and what comes now to the end."""

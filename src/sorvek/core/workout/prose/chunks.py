@@ -240,8 +240,9 @@ def _without_heads(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
             if beside and phrase.unit and not head.counts:
                 kept[-1] = replace(phrase, lo=head.lo)
                 continue
-        if isinstance(head, WorkLine) and isinstance(phrase, WorkLine) and head.counts and not phrase.counts:
-            closer = phrase.movement.endswith(f" {head.movement}") and not phrase.pointed
+        if isinstance(head, WorkLine) and isinstance(phrase, WorkLine) and not phrase.counts:
+            told = bool(head.counts) or (not head.sizes and row.lead(phrase.lo) == "(")  # “Pull-ups (chest-to-bar)”
+            closer = told and phrase.movement.endswith(f" {head.movement}") and not phrase.pointed
             if closer and all(token.mark(",-–(") for token in row.tokens[head.hi : phrase.lo]):
                 kept[-1] = replace(head, hi=phrase.hi, movement=phrase.movement, sizes=head.sizes or phrase.sizes)
                 continue

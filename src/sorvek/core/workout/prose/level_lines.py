@@ -132,7 +132,8 @@ def _ask(draft: Draft, said: Said) -> None:
 
 def _told(said: Said, levels: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...], p.WorkLine, list[Token]]]:
     """Yield the movements a sentence names, each with its levels and the words up to the next."""
-    tokens, works = said.sentence.tokens, said.of(p.WorkLine)
+    tokens = said.sentence.tokens
+    works = [x for x in said.of(p.WorkLine) if not x.lo or tokens[x.lo - 1].low not in ("no", "without")]
     levels = _levels(said.sentence.lead) or levels
     at = 0
     for index, work in enumerate(works):

@@ -253,7 +253,7 @@ def _goes_on(node: Node, ladder: w.Ladder) -> bool:
     counts = [t for before, t in pairwise([None, *node.tokens]) if not (before and before.low in FILLERS)]
     beyond = [token.number - ladder.first for token in counts if token and token.kind is Kind.NUMBER]
     bare = all(t.kind in (Kind.NUMBER, Kind.MARK) or t.low in FILLERS or t.cue("etc") for t in node.tokens)
-    on = ladder.step > 0 and bool(beyond) and all(n > 0 and n % ladder.step == 0 for n in beyond)
+    on = ladder.step > 0 and any(n > 0 for n in beyond) and all(n >= 0 and n % ladder.step == 0 for n in beyond)
     return isinstance(node.block, w.Doubt) and bare and on
 
 

@@ -206,7 +206,7 @@ def _holding(before: Token, behind: list[Token]) -> bool:
     """Return whether an implement belongs to the movement before it: “with …”, “(two 22.5 kg dumbbells)”."""
     ends = bool(behind) and (behind[0].mark("),") or behind[0].low in ("at", "in", "by"))
     bracketed = before.mark("(") and ends
-    return bracketed or before.low in ("with", "holding", "carrying")
+    return bracketed or before.low in ("with", "w", "holding", "carrying")
 
 
 def _of_a_load(token: Token) -> bool:
