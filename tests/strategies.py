@@ -144,6 +144,9 @@ def _by_the_clock(workout, later_s):
     lift = workout.lift
     if later_s is None or lift is None or lift.first or lift.rest_s or not workout.ends_s:
         return workout
+    if later_s > 60 and not lift.rising:
+        until = replace(lift, ends_s=workout.ends_s + later_s)
+        return replace(workout, lift=replace(until, window_s=until.lasts_s(workout.ends_s)))
     return replace(workout, lift=replace(lift, at_s=workout.ends_s + later_s))
 
 
@@ -172,7 +175,7 @@ _forms = st.one_of(
 )
 workouts = st.builds(
     _scored,
-    st.builds(_by_the_clock, _forms, st.none() | st.sampled_from([0.0, 60.0])),
+    st.builds(_by_the_clock, _forms, st.none() | st.sampled_from([0.0, 60.0, 300.0])),
     st.sampled_from([0, 0, 0, 1, 2]),
 )
 lift_workouts = st.builds(

@@ -146,3 +146,17 @@ def test_an_obligatory_rest_before_the_lift_gives_back_what_the_work_took():
     assert later[0] > ready[180][0]  # who is done a minute sooner has rested longer when the bar is loaded
     with pytest.raises(NotationError, match="nothing stands before a first lift"):
         parse_workout(f"{WORK}\nfirst rest 1:00, max snatch in 4:00\n")
+
+
+def test_who_is_done_earlier_has_longer_where_the_lift_ends_by_the_clock():
+    text = "Work\nfor time, cap 9:00\n60 wall balls @ 9/6 kg\nthen max snatch until 14:00\n"
+    workout = parse_workout(text)
+    tank = run_plan(problem := problem_for(workout, KNOWN), plan_workout(problem).plan).tank
+    assert workout.lift.window_s == 300  # what is left for who uses up the cap
+    tasks = [lift_setup(workout, KNOWN, GYM, Wishes(), replace(tank, end_s=end_s)).task for end_s in (540, 240)]
+    assert [task.window_s for task in tasks] == [300, 600]
+    assert plan_attempts(tasks[1]).expected_kg > plan_attempts(tasks[0]).expected_kg
+    with pytest.raises(NotationError, match="the work may last until 9:00"):
+        parse_workout(text.replace("14:00", "8:50"))
+    with pytest.raises(NotationError, match="nothing says by when the work is over"):
+        parse_workout(text.replace(", cap 9:00", ""))

@@ -85,6 +85,11 @@ def test_two_lifts_have_a_window_each_and_an_attempt_begun_in_time_counts_in_its
     assert [tuple(window) for window in lift_windows(rested, None, None)] == [(0.0, 240.0), (300.0, 540.0)]
     later = read_workout(text.replace("then", "then at 6:00,"), shipped_library()).workout
     assert [tuple(window) for window in lift_windows(later, None, None)] == [(0.0, 240.0), (360.0, 600.0)]
+    ended = read_workout(
+        text.replace("clean-and-jerk in 4:00", "clean-and-jerk until 10:00"), shipped_library()
+    ).workout
+    assert [tuple(window) for window in lift_windows(ended, None, None)] == [(0.0, 240.0), (240.0, 600.0)]
+    assert ended.lift.second.window_s == 360.0
     before = "amrap 8:00\nfirst max snatch in 4:00, rest 2:00\n5 burpees"
     assert work_begins_s(read_workout(before, shipped_library()).workout) == 360.0
     four = replace(TASK, window_s=240.0)

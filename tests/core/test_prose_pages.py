@@ -1,6 +1,7 @@
 """Whole pages as organisers publish them: the work among title, levels, loads, tie-break, score, rules and gear."""
 
 from dataclasses import replace
+from itertools import pairwise
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -254,7 +255,7 @@ def series_pages(draw):
     rows = st.lists(st.integers(3, 50), min_size=rounds, max_size=rounds, unique=True).map(
         lambda row: tuple(sorted(row, reverse=True))
     )
-    usual = draw(rows.filter(lambda row: any(a - b != 1 for a, b in zip(row, row[1:], strict=False))))
+    usual = draw(rows.filter(lambda row: any(a - b != 1 for a, b in pairwise(row))))
     own = draw(rows.filter(lambda row: row != usual))
     bar, free = draw(st.sampled_from(BARS)), draw(st.sampled_from(FREE))
     sizes = draw(st.sampled_from(SIZES["barbell"]))
@@ -266,7 +267,11 @@ def series_pages(draw):
             name,
             count,
             size=w.Size(sum(sizes[: 1 + bool(level)], ()), "kg") if name == bar else w.Size(),
-            counts=(count, count, mine, mine) if level and mine != count else (count, mine) if mine != count else (),
+            counts=(count, count, mine, mine)
+            if level and mine != count
+            else (count, mine)
+            if mine != count
+            else (),
         )
         for count, mine in zip(usual, own, strict=True)
         for name in names

@@ -18,7 +18,7 @@ from sorvek.core.lift.levels import (
     technique_of,
 )
 from sorvek.core.lift.solve import HIGHEST_FRAC
-from sorvek.core.lift.task import Aim, LiftTask, Typed
+from sorvek.core.lift.task import LONGEST_WINDOW_S, Aim, LiftTask, Typed
 from sorvek.core.planner import Temper
 from sorvek.core.simulation import Tank
 from sorvek.core.workout import MaxLift, RisingBar, Style, Workout
@@ -107,11 +107,12 @@ def lift_setup(
     elif figure.origin is Origin.TIER and wishes.goal_kg is not None:
         figure = Figure(wishes.goal_kg, Origin.RELATED)
     best_kg = figure.value * share
+    window_s = min(LONGEST_WINDOW_S, lift.lasts_s(tank.end_s)) if tank else lift.window_s
     ready = _ready(workout, lift, athlete, style, figure, tank) if tank and not lift.first else ()
-    given = _given(lift.rising, lift.window_s, workout.division_index(athlete.division, athlete.sex), best_kg)
+    given = _given(lift.rising, window_s, workout.division_index(athlete.division, athlete.sex), best_kg)
     task = LiftTask(
         one_rep_max_kg=best_kg,
-        window_s=min(lift.window_s, len(given) * lift.rising.every_s) if lift.rising else lift.window_s,
+        window_s=min(window_s, len(given) * lift.rising.every_s) if lift.rising else window_s,
         gym=gym,
         bar=gym.bar(wishes.bar, athlete.sex),
         crew=wishes.crew,
@@ -158,12 +159,12 @@ def _ready(
     workout: Workout, lift: MaxLift, athlete: Athlete, style: Style, figure: Figure, tank: Tank
 ) -> tuple[float, ...]:
     """Return the shares that are there after the work; a lift that starts with another is bounded by that one."""
-    pause_s = lift.pause_s(tank.end_s)
-    shares = ready_shares(tank, style, lift.window_s, pause_s)
+    pause_s, window_s = lift.pause_s(tank.end_s), lift.lasts_s(tank.end_s)
+    shares = ready_shares(tank, style, window_s, pause_s)
     starting = starting_lift(workout.library.movements[lift.movement], workout.library)
     if starting is None:
         return shares
     first_style, first = best_style(athlete, starting, workout.library)
     more = first.value / figure.value
-    others = ready_shares(tank, first_style, lift.window_s, pause_s)
+    others = ready_shares(tank, first_style, window_s, pause_s)
     return tuple(min(own, more * other) for own, other in zip(shares, others, strict=True))

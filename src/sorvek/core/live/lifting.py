@@ -74,9 +74,10 @@ def lift_windows(workout: Workout, course: Course | None, state: LaneState | Non
     if course is not None and state is not None and workout.lift and not workout.lift.first:
         opens_s = state.last_s if state.finished(course) else course.segments[-1].deadline_s
     for lift in workout.lifts:
+        lasts_s = lift.lasts_s(opens_s)
         opens_s += 0.0 if lift.first else lift.pause_s(opens_s)
-        found.append(OpenWindow(opens_s, opens_s + lift.window_s))
-        opens_s += lift.window_s
+        found.append(OpenWindow(opens_s, opens_s + lasts_s))
+        opens_s += lasts_s
     return () if opens_s >= NO_LIMIT_S else tuple(found)
 
 
@@ -88,7 +89,8 @@ class LaneLift:
 
         Raises: OutOfRangeError, LiftError or PlatesError naming what cannot be and what to change.
         """
-        self._platforms = tuple(Platform(task) for task in tasks)
+        self._tasks = tuple(tasks)
+        self._platforms = {(number, task.window_s): Platform(task) for number, task in enumerate(tasks, 1)}
         self._latest: tuple[int, tuple[Typed, ...], Ahead] | None = None
 
     def see(self, taps: Iterable[Tap], windows: Sequence[OpenWindow], now_s: float) -> LiftState | None:
@@ -103,8 +105,17 @@ class LaneLift:
             for at in range(1, len(windows) + 1)
         )
         if self._latest is None or self._latest[:2] != (number, rows):
-            self._latest = number, rows, self._platforms[number - 1].ahead(rows)
+            self._latest = number, rows, self._platform(number, window).ahead(rows)
         return LiftState(done, number, window, self._latest[2], bests_kg, windows[-1].closes_s)
+
+    def _platform(self, number: int, window: OpenWindow) -> Platform:
+        """Return how a lift is carried out in its window, which may be longer for who was done earlier."""
+        task, lasts_s = self._tasks[number - 1], window.closes_s - window.opens_s
+        if task.given or abs(lasts_s - task.window_s) < 1.0:
+            lasts_s = task.window_s
+        if (number, lasts_s) not in self._platforms:
+            self._platforms[number, lasts_s] = Platform(replace(task, window_s=lasts_s))
+        return self._platforms[number, lasts_s]
 
     def simulated(
         self, taps: Sequence[Tap], windows: Sequence[OpenWindow], seed: int, until_s: float

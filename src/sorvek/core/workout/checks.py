@@ -113,13 +113,16 @@ def _check_scored(workout: w.Workout, lines: list[str]) -> None:
 def _check_clock(workout: w.Workout, lines: list[str]) -> None:
     """Refuse a lift that begins by the clock before the work is over, or beside work that has no end."""
     lift = workout.lift.second if workout.form is w.Form.LIFT and workout.lift else workout.lift
-    if lift is None or not lift.at_s:
+    if lift is None or not (lift.at_s or lift.ends_s):
         return
     ends_s = workout.ends_s
     if not ends_s:
-        problem = "the lift begins by the clock, but nothing says by when the work is over"
+        problem = "the lift goes by the clock, but nothing says by when the work is over"
         raise NotationError(_line_with(("then",), lines), problem, "write a cap, as in “for time, cap 7:00”")
-    if lift.at_s < ends_s:
+    if lift.ends_s and lift.lasts_s(ends_s) < 0:
+        problem = f"the lift ends at {clock(lift.ends_s)}, and the work may last until {clock(ends_s)}"
+        raise NotationError(_line_with(("then",), lines), problem, "write a later end, or an earlier cap")
+    if lift.at_s and lift.at_s < ends_s:
         problem = f"the lift begins at {clock(lift.at_s)}, before the work is over at {clock(ends_s)}"
         remedy = f"write “then at {clock(ends_s)}, max …” or later"
         raise NotationError(_line_with(("then",), lines), problem, remedy)

@@ -320,8 +320,15 @@ class _Reader(Transformer[Any, Any]):
     def behind(self, seconds: float) -> float:
         return seconds
 
+    def lasting(self, seconds: float) -> tuple[float, float]:
+        return seconds, 0.0
+
+    def ending(self, seconds: float) -> tuple[float, float]:
+        return 0.0, seconds
+
     def lift(self, when: Token | None, before: Any, *told: Any) -> w.MaxLift:
-        parts, rising, window_s, tries, behind_s, comment = told
+        parts, rising, lasting, tries, behind_s, comment = told
+        window_s, ends_s = lasting or (None, 0.0)
         lift = self._lift(parts, rising, window_s, tries, comment)
         first = when is not None and str(when).lower() == "first"
         rest_s, at_s = before or (0.0, 0.0)
@@ -332,7 +339,10 @@ class _Reader(Transformer[Any, Any]):
             raise NotationError(
                 _place(when), "nothing comes behind the last lift to rest for", "leave the rest out"
             )
-        return replace(lift, first=first, rest_s=behind_s or rest_s, at_s=at_s)
+        if ends_s and (first or rising):
+            problem = "a lift until a time of the clock stands behind work, with loads of one's own choice"
+            raise NotationError(_place(told[0][0][2]), problem, "write how long it lasts, as in “in 5:00”")
+        return replace(lift, first=first, rest_s=behind_s or rest_s, at_s=at_s, ends_s=ends_s)
 
     def _lift(self, parts: Any, rising: Any, window_s: Any, tries: int | None, comment: Any) -> w.MaxLift:
         (name, reps, token), *others = parts
@@ -544,4 +554,11 @@ def parse_workout(text: str, library: Library | None = None) -> w.Workout:
     workout = w.Workout(head.title, divisions, form, cap_s, tuple(body), lift, *comments, library, scored)
     check_tree(workout, text.splitlines())
     check_limits(workout)
-    return workout
+    return replace(workout, lift=_with_window(lift, workout.ends_s)) if lift else workout
+
+
+def _with_window(lift: w.MaxLift, ends_s: float) -> w.MaxLift:
+    """Return a lift, or the second of two, with what is left until its end behind work that ends at a time."""
+    if lift.second:
+        return replace(lift, second=_with_window(lift.second, ends_s))
+    return replace(lift, window_s=lift.lasts_s(ends_s)) if lift.ends_s else lift

@@ -89,7 +89,9 @@ def lift_text(lift: w.MaxLift, library: Library) -> str:
     if lift.rising:
         bar = lift.rising
         line += f" from {size_text(bar.start)}, +{size_text(bar.step)} every {clock(bar.every_s)}"
-    if not lift.rising or lift.window_s != lift.rising.longest_s:
+    if lift.ends_s:
+        line += f" until {clock(lift.ends_s)}"
+    elif not lift.rising or lift.window_s != lift.rising.longest_s:
         line += f" in {clock(lift.window_s)}"
     return line + (f", {lift.attempts} attempts" if lift.attempts else "")
 

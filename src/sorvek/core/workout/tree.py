@@ -277,8 +277,8 @@ class MaxLift:
 
     `more` are the further parts of a complex, done without putting the bar down; `attempts` how many are allowed
     (None: any); `rising` a bar whose loads are given; `second` another lift whose best is added to this one's;
-    `rest_s` an obligatory rest before it, or behind a first lift; `at_s` the workout's clock at which it begins
-    (0: by no clock).
+    `rest_s` an obligatory rest before it, or behind a first lift; `at_s` the workout's clock at which it begins,
+    `ends_s` that at which it ends (0: by no clock); then `window_s` is what is left at the cap of the work.
     """
 
     movement: str
@@ -292,6 +292,11 @@ class MaxLift:
     second: "MaxLift | None" = None
     rest_s: float = 0.0
     at_s: float = 0.0
+    ends_s: float = 0.0
+
+    def lasts_s(self, end_s: float) -> float:
+        """Return how long the window is behind work that ended at `end_s` of the workout's clock."""
+        return self.ends_s - end_s - self.pause_s(end_s) if self.ends_s else self.window_s
 
     def pause_s(self, end_s: float) -> float:
         """Return the seconds between work that ended at `end_s` of the workout's clock and the window."""
@@ -313,6 +318,7 @@ class MaxLift:
         rises = f", the bar rises every {clock(self.rising.every_s)}" if self.rising else ""
         open_end = self.rising is not None and self.window_s == self.rising.longest_s
         ends = " until it is missed" if open_end else f" in {clock(self.window_s)}"
+        ends = f" until {clock(self.ends_s)}" if self.ends_s else ends
         tries = f", {self.attempts} attempts" if self.attempts else ""
         return f"{self.begins}max {self.words}{rises}{ends}{tries}{self.rests}"
 

@@ -115,7 +115,7 @@ class Facts:
     """What was found beside the work: the form and its time, amounts that stand apart, the lift, the tie-break.
 
     `alike` are levels that do as another one, by name; `tries` how many attempts the clock gives, 0 for any number;
-    `scored` are the only movements that count.
+    `scored` are the only movements that count, `lift_ends_s` is when a lift in the time that is left ends.
     """
 
     form: w.Form = w.Form.UNKNOWN
@@ -131,6 +131,7 @@ class Facts:
     every: w.Every | None = None
     every_tokens: list[Token] = field(default_factory=list)
     tries: int = 0
+    lift_ends_s: float = 0.0
     scored: tuple[str, ...] = ()
     alike: dict[str, str] = field(default_factory=dict)
     own_series: list[OwnSeries] = field(default_factory=list)

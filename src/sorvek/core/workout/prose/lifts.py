@@ -24,6 +24,8 @@ MOST_BETWEEN = 3  # words between a time and the lift it is for
 HAVE = {"have", "has", "get", "gets", "given", "allowed"}
 TRIES = {"attempt", "attempts", "lifts", "tries"}
 MOST_TRIES = 9
+AT_ONCE = ("as soon as", "once you finish", "once you are done", "when you finish", "when you are done")
+LEFT = {"time", "left"}
 AFTERWARDS = {"after", "afterwards", "following", "remaining", "immediately", "straight"}
 STARTS = {"start", "starts", "starting", "begin", "begins", "beginning", "opening", "opens"}
 HEAVIER = {"heavier", "increasing", "climbing", "build", "building", "ascending", "increase"}
@@ -35,8 +37,9 @@ BESIDE = 2  # lines around the parts of a complex, and their words, that may cal
 
 def mark_lift_ends(draft: Draft) -> None:
     """Mark the clock at which a lift ends, “You have until 14:00”: it extends nothing."""
-    for said, behind in pairwise(draft.said):
-        for other in (said, behind) if said.of(p.Lift) and not (said.cue("if") or behind.cue("if")) else ():
+    for at, said in enumerate(draft.said):
+        near = draft.said[at : at + 2]
+        for other in near if said.of(p.Lift) and not any(one.cue("if") for one in near) else ():
             marked = [
                 replace(x, role="until") if isinstance(x, p.Span) and x.role == "extend" and _until(other, x) else x
                 for x in other.phrases
@@ -184,6 +187,8 @@ def _by_the_clock(draft: Draft, said: Said) -> tuple[float, float, list[Token]] 
     “Rest until the clock reads 8:00. Find your heaviest front squat; you have until 14:00.”
     """
     at = draft.said.index(said)
+    if any(words in one.text().lower() for one in draft.said[max(0, at - 1) : at + 1] for words in AT_ONCE):
+        return None
     rests = [(s, x) for s in draft.said[:at] for x in s.of(p.Span) if x.role == "rest" and _until(s, x)]
     ends = [(s, x) for s in draft.said[at : at + 2] for x in s.of(p.Span) if x.role == "until"]
     clocks = [(a.low, b.number) for a, b in pairwise(said.sentence.tokens) if b.kind is Kind.CLOCK]
@@ -224,7 +229,7 @@ def find_lifts(draft: Draft) -> None:
         words = f"{words_of(said.tokens(lift))}: {lift.unsure} has no words in the notation yet"
         ask(draft, words, said.tokens(lift))
     clocked = _by_the_clock(draft, said)
-    found = clocked[1:] if clocked else _lift_time(draft, said, lift)
+    found = clocked[1:] if clocked else _lift_time(draft, said, lift) or _time_left(draft, said)
     if found is None:
         ask(draft, f"{words_of(said.tokens(lift))}: in what time?", said.tokens(lift))
         return
@@ -240,6 +245,9 @@ def find_lifts(draft: Draft) -> None:
         _drop_doubts(draft.builder.body, {token.start for token in tokens})
     tries = draft.facts.tries or None
     lift_of = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, attempts=tries, first=first)
+    lift_of = replace(lift_of, ends_s=draft.facts.lift_ends_s)
+    if lift_of.ends_s and not draft.facts.cap_s:
+        draft.facts.form, draft.facts.cap_s = w.Form.FOR_TIME, lift_of.ends_s
     draft.facts.lift = replace(lift_of, rest_s=rest_s, at_s=at_s)
     _drop_names(draft, draft.facts.lift)
     draft.facts.lift_tokens = [*said.tokens(lift), *tokens]
@@ -339,6 +347,26 @@ def _lift_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Toke
     return None
 
 
+def _time_left(draft: Draft, said: Said) -> tuple[float, list[Token]] | None:
+    """Return the time of the whole for a lift in what the work leaves of it, “in the remaining time”.
+
+    The work has that time for its cap, if it has none.
+    """
+    if not (said.cue("remaining") or said.low() >= LEFT) or draft.facts.form is w.Form.AMRAP:
+        return None
+    above = draft.said[: draft.said.index(said)]
+    roles = ("", "within", "cap", "every")  # “within a 20 minute window”
+    times = [(x.seconds, other, other.tokens(x)) for other in above for x in other.of(p.Span) if x.role in roles]
+    times += [(x.to_s, other, other.tokens(x)) for other in above for x in other.of(p.Range) if not x.from_s]
+    if not times:
+        return None
+    ends_s, other, tokens = max(times, key=lambda one: one[0])
+    draft.facts.lift_ends_s = ends_s
+    _drop_doubts(draft.builder.body, {token.start for token in other.sentence.tokens})
+    draft.facts.asked = [one for one in draft.facts.asked if one[1]]  # how the work is bounded is told now
+    return max(0.0, ends_s - draft.facts.cap_s), tokens
+
+
 def _own_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]] | None:
     """Return the time told in a lift's own sentence, the one nearest to it."""
     if lift.window_s:
@@ -357,10 +385,9 @@ def _own_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token
     ]
     if until and draft.facts.form is w.Form.AMRAP and said.sentence.tokens[until[0].lo].kind is Kind.CLOCK:
         return until[0].seconds - draft.facts.cap_s, said.tokens(until[0])
-    left = [s for s in own if s.seconds > draft.facts.cap_s and said.cue("remaining")]
+    left = until or [s for s in own if s.seconds > draft.facts.cap_s and said.cue("remaining")]
     if left and draft.facts.form is w.Form.FOR_TIME:
-        words = f"{said.text()[:LONGEST_DOUBT]}: in the notation a lift has a time of its own"
-        ask(draft, words, said.sentence.tokens)
+        draft.facts.lift_ends_s = left[0].seconds
         return left[0].seconds - draft.facts.cap_s, said.tokens(left[0])
     near = sorted(own, key=lambda span: abs(span.lo - lift.lo))
     return (near[0].seconds, said.tokens(near[0])) if near else None
