@@ -17,6 +17,7 @@ from sorvek.core.workout.prose.words import Kind
 
 # What another level lifts, as a share of the first one's load; judgement.
 LEAST_SHARE, MOST_SHARE = 0.5, 1.4
+LEAST_OF_ONE = 0.3  # the same where only one movement has a load; judgement
 MOST_AHEAD = 8  # words behind a movement that may say whose load it has
 FAR = 3.0  # a load so many times the usual one, or less than its inverse, is of another movement; judgement
 
@@ -139,9 +140,8 @@ class Given:
     def _only_one(self, item: Node, told: Quantity) -> bool:
         """Return whether a level's load can only be for this line: no other load of the work is like it."""
         loads = [self.own.get(id(other), ()) for other in self.items if self._kind(other) is self._kind(item)]
-        alike = {
-            row for row in loads if row and row[0].value and LEAST_SHARE <= told.value / row[0].value <= MOST_SHARE
-        }
+        least = LEAST_SHARE if len({row for row in loads if row}) > 1 else LEAST_OF_ONE
+        alike = {row for row in loads if row and row[0].value and least <= told.value / row[0].value <= MOST_SHARE}
         return alike == {self.own.get(id(item), ())}
 
     def _same(self, item: Node) -> None:

@@ -381,7 +381,7 @@ def _own_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token
         for s in own
         if s.seconds > draft.facts.cap_s > 0
         and s.lo
-        and said.sentence.tokens[s.lo - 1].low in ("until", "till", "to")
+        and (_until(said, s) or said.sentence.tokens[s.lo - 1].low in ("until", "till", "to"))
     ]
     if until and draft.facts.form is w.Form.AMRAP and said.sentence.tokens[until[0].lo].kind is Kind.CLOCK:
         return until[0].seconds - draft.facts.cap_s, said.tokens(until[0])

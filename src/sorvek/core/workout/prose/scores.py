@@ -1,7 +1,7 @@
 """What the score is, where it is not simply a time, reps or a load: “score: burpees”, “the row does not count”."""
 
 from collections.abc import Sequence
-from itertools import accumulate
+from itertools import accumulate, pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose.bounding import ask
@@ -33,10 +33,20 @@ def read_score(draft: Draft) -> None:
             draft.facts.scored = tuple(told)
             draft.facts.tokens += [token for token in said.sentence.tokens if token.kind is not Kind.MARK]
             said.used = True
-        elif told or (scored and _odd(draft, said)):
+        elif told or (scored and _odd(draft, said)) or _weighed(draft, said):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for this score"
             ask(draft, words, said.sentence.tokens)
             said.used = said.doubted = True
+
+
+def _weighed(draft: Draft, said: Said) -> bool:
+    """Return whether what is counted in metres here scores otherwise: “10 m of the run count as 1 rep”."""
+    tokens = said.sentence.tokens
+    metres = any(a.kind is Kind.NUMBER and b.unit("m", "ft") for a, b in pairwise(tokens))
+    rep = any(a.number == 1 and b.low in ("rep", "repetition") for a, b in pairwise(tokens))
+    valued = {"count", "counts", "worth", "equals", "is", "="} & said.low()
+    counted = any(line.work and line.work.unit == "m" for line in draft.lines())
+    return bool(metres and rep and valued and counted) and draft.facts.form in OPEN
 
 
 def _odd(draft: Draft, said: Said) -> bool:
