@@ -19,6 +19,7 @@ KG_PER_POOD = 16  # a trade measure; kettlebells are cast in kg (common practice
 MOST_TOKENS = 60
 MORE = {"more", "heavier", "lighter", "extra", "less"}
 EACH_HAND = {"each hand", "per hand", "in each hand", "each"}
+LIGHTER = 3.0  # a ball is so many times lighter than the bar named before it, if that is one; judgement
 PAIR = 4  # tokens of a pair of numbers with its unit: “52/35 kg”
 PAIR_TOKENS = 6  # from the slash of a pair to its end: “/ 2 x 10 kg dumbbells”
 THROWING = {"throw", "throws"}
@@ -154,7 +155,8 @@ class _Run:
         if self.amounts and self._of_another(_noun_ahead(self.tokens, index + used), amount):
             return 0
         dimension = DIMENSIONS.get(amount.unit or _unit_ahead(self.tokens, index + used), "load")
-        beside = _slash(self.tokens, index - 1) or _told_bare(self.tokens, index)
+        joined = index > 1 and self.tokens[index - 1].low == "and" and self.tokens[index - 2].kind is Kind.NUMBER
+        beside = _slash(self.tokens, index - 1) or _told_bare(self.tokens, index) or joined  # “scaled 50 and 35 kg”
         slashed = beside and level_only(self.division)
         mine = self.division if dimension not in self.measured or slashed else ""
         behind = [token.low for token in self.tokens[index + used : index + used + 3]]
@@ -185,6 +187,9 @@ class _Run:
         """Return whether the load of another implement begins: “50-lb dumbbell, 115-lb barbell”."""
         nouns = [known for known in self.nouns if known not in ("plural", "target")]
         again = any(not _unlike(amount, before) for before in self.amounts)
+        last = self.amounts[-1]
+        if noun == "ball" and not nouns and last.unit in ("kg", "lb") and last.value > LIGHTER * amount.value:
+            return True  # “men deadlift 100 kg, 9-kg ball”
         return bool(noun and nouns) and noun != nouns[-1] and again
 
     def _noun(self, index: int, token: Token) -> int:

@@ -60,6 +60,26 @@ def calories_for_all(draft: Draft) -> None:
         said.phrases, said.used = [], True
 
 
+def bracketed_counts(draft: Draft) -> None:
+    """Read a bare number in brackets behind a count as women's where one before says so: “20 calories (16)”."""
+    told = False
+    for said in draft.said:
+        tokens = said.sentence.tokens
+        works = said.of(p.WorkLine)
+        for phrase in said.of(p.Unknown):
+            before = [work for work in works if work.hi == phrase.lo - 1 and len(work.counts) == 1]
+            closed = tokens[phrase.lo - 1 : phrase.lo + 2]
+            bare = (
+                len(closed) == 3 and closed[0].mark("(") and closed[1].kind is Kind.NUMBER and closed[2].mark(")")
+            )
+            hers = told or any(len(work.counts) == 2 and work.unit for work in works if work.lo < phrase.lo)
+            if not (bare and before and hers and closed[1].number < before[0].counts[0]):
+                continue
+            both = replace(before[0], counts=(*before[0].counts, int(closed[1].number)), hi=phrase.lo + 2)
+            said.phrases = [both if other is before[0] else other for other in said.phrases if other is not phrase]
+        told = told or any(len(work.counts) == 2 and work.unit for work in said.of(p.WorkLine))
+
+
 def counts_in_order(draft: Draft) -> None:
     """Read women's counts of a movement told alone, in the order of its lines, or one that is for all of them.
 

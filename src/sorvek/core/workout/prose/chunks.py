@@ -112,9 +112,11 @@ def scaled_at(row: WordRow, at: int) -> Unknown | Instead | None:
     inner = row.tokens[at : end or at]
     division, used = division_at(row.tokens, at + 1)
     rest = [token for token in inner[1 + used :] if token.kind is not Kind.MARK]
-    counts = tuple(int(token.number) for token in rest[:-1] if whole(token))
-    if end and used and rest and rest[-1].kind is Kind.MOVEMENT and len(counts) == len(rest) - 1 <= MOST_COUNTS:
-        return Instead(at, end + 1, division, rest[-1].name, counts)
+    counts = tuple(int(token.number) for token in rest if whole(token))
+    names = [token.name for token in rest if token.kind is Kind.MOVEMENT]
+    ends = rest and Kind.MOVEMENT in (rest[0].kind, rest[-1].kind)  # “(scaled: single-unders 100)”
+    if end and used and ends and len(names) == 1 and len(counts) == len(rest) - 1 <= MOST_COUNTS:
+        return Instead(at, end + 1, division, names[0], counts)
     level = _other_level(inner)
     return Unknown(at, end + 1) if level and end and any(t.kind is Kind.MOVEMENT for t in inner) else None
 

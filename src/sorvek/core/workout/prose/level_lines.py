@@ -266,6 +266,7 @@ def _free_loads(draft: Draft, said: Said) -> None:
     apart = replace(said.sentence, tokens=tokens, section=Section.LOADS)
     phrases = [replace(load, lo=place[load.lo], hi=place[load.hi - 1] + 1) for load in loads]
     draft.said.append(Said(apart, list[p.Phrase](phrases), used=True))
+    draft.facts.used += [said.sentence.tokens[i] for load in loads for i in range(load.lo, load.hi)]
     said.phrases = [x for x in said.phrases if not isinstance(x, p.Loads | p.WorkLine)]
 
 

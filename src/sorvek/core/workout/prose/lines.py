@@ -182,6 +182,7 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
         clause = bullet and line.tokens[0].kind is Kind.NUMBER and len(tokens) <= MOST_CLAUSE
         heading, rest, found = _heading(tokens, bullet and not clause)
         found = Section.WORK if heading and not rest and _of_a_score(heading) else found
+        found = None if heading and not rest and _for_all(heading) else found
         worked = worked or (section is Section.WORK and _counted_line(tokens))
         if heading and not rest:
             if line is lines[0] and not any(token.mark(":#") for token in tokens):
@@ -267,6 +268,12 @@ def _opened(heading: Sequence[Token], found: Section | None, worked: bool) -> Se
     """Return the section a heading opens: “Flow” below the work says how it goes."""
     flow = found is Section.WORK and worked and any(token.low == "flow" for token in heading)
     return Section.STANDARDS if flow else found
+
+
+def _for_all(heading: Sequence[Token]) -> bool:
+    """Return whether a heading names everybody, not a level of its own: “Individual Rx & Scaled”."""
+    levels = [token.low for token in heading if token.cue("level")]
+    return len(levels) > 1 and bool({"rx", "rx'd", "open"} & set(levels))
 
 
 def _only_order(tokens: Sequence[Token]) -> bool:

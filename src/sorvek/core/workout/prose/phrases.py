@@ -258,16 +258,9 @@ class WordRow:
     def points(self, at: int) -> bool:
         """Return whether the words before a number point at work named before: “after the 21 thrusters”."""
         before = [token for token in self.tokens[max(0, at - 3) : at] if not token.mark("“”\"'(")]
-        if not before or (before[-1].cue("each_round") and {"round", "set", "rung"} & set(before[-1].low.split())):
-            return False  # “after each round 20 double-unders”
-        opening = len(before) < 2 or before[-2].mark(":,;–—-")
-        if before[-1].low == "first" and opening and any(token.cue("then") for token in self.tokens[at:]):
-            return False  # “10 minutes: first 50 double-unders, then …”
-        if before[-1].low == "between" and len(before) > 1 and before[-2].low in TURNING:
-            return False  # “you alternate between 15 calories and 9 burpees”
+        if not before or self._begins(at, before):
+            return False
         begun = before[-1].low == "at" and len(before) > 1 and before[-2].low.startswith(("begin", "start"))
-        if before[-1].low == "sets of" and whole(self.token(at - 2)):
-            return False  # “5 sets of 12 wall balls”
         if begun or before[-1].low in vocabulary("pointers") or before[-1].low in POINTING:
             return True
         for token in reversed(before):
@@ -278,6 +271,22 @@ class WordRow:
             if token.low in ("after", "until", "when", "during", "between", "having") or token.cue("before"):
                 return True
         return False
+
+    def _begins(self, at: int, before: Sequence[Token]) -> bool:
+        """Return whether the words before a number lead to new work, though one of them may point back."""
+        last, ahead = before[-1], before[-2] if len(before) > 1 else None
+        if last.cue("each_round") and {"round", "set", "rung"} & set(last.low.split()):
+            return True  # “after each round 20 double-unders”
+        opening = ahead is None or ahead.mark(":,;–—-")
+        if last.low == "first" and opening and any(token.cue("then") for token in self.tokens[at:]):
+            return True  # “10 minutes: first 50 double-unders, then …”
+        if last.low == "between" and ahead is not None and ahead.low in TURNING:
+            return True  # “you alternate between 15 calories and 9 burpees”
+        unit = self.token(at + 3)
+        told = self.number_at(at + 2) and self.lead(at + 2) == "for" and unit is not None and unit.unit("cal", "m")
+        if told and self.tokens[at].kind is Kind.MOVEMENT:
+            return True  # “back to the rower for 20 calories”
+        return last.low == "sets of" and whole(self.token(at - 2))  # “5 sets of 12 wall balls”
 
 
 def nouns_of(tokens: Sequence[Token]) -> list[str]:

@@ -17,7 +17,7 @@ from sorvek.core.workout.prose.bracketed import name_brackets
 from sorvek.core.workout.prose.build import Builder, Draft
 from sorvek.core.workout.prose.by_level import join_levels, open_levels, take_units
 from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
-from sorvek.core.workout.prose.by_sex import calories_for_all, counts_in_order, join_sexes
+from sorvek.core.workout.prose.by_sex import bracketed_counts, calories_for_all, counts_in_order, join_sexes
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.columns import read_columns, read_more_rows
 from sorvek.core.workout.prose.doubts import (
@@ -144,6 +144,7 @@ VERSIONS: tuple[Step, ...] = (
     take_own_series,
     counts_in_order,
     calories_for_all,
+    bracketed_counts,
 )
 # Blocks that are built are folded, loads and tie-breaks find their places.
 FOLDS: tuple[Step, ...] = (
