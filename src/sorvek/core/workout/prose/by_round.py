@@ -49,8 +49,8 @@ def between_rounds(draft: Draft) -> None:
         if last is None or last.work is None or times < LEAST_LINES or len(node.inner) < LEAST_LINES:
             continue
         said = draft.said[last.sentence]
-        before = said.sentence.tokens[: last.work.lo]
-        told = any(token.low == "between" for token in before) and said.cue("rounds", "each_round", "set")
+        beside = (*said.sentence.tokens[: last.work.lo], *said.sentence.tokens[last.work.hi :])
+        told = any(token.low == "between" for token in beside) and said.cue("rounds", "each_round", "set")
         told = told and "after" not in said.low()  # “between the rounds and after the last”
         plain = all(inner.work is not None for inner in node.inner)
         if not (told and plain and last.work.counts):

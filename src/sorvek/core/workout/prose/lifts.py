@@ -509,6 +509,9 @@ def find_rising(draft: Draft) -> list[Said]:
     added = [said for said in usable if "added" in said.low()]  # “every minute 5 kg are added”
     steps += [(said, size) for said in added for size in _amounts(said, lambda token: token.low in EACH)]
     missing = [said for said in usable if MISSES & said.low() or said.cue("until_missed")]
+    missing += [
+        said for said, _ in steps if {"successful", "made"} & said.low()
+    ]  # “after each successful lift add …”
     every = next((found for said in usable if (found := interval_of(said))), None)
     work = [
         (said, token)
@@ -521,7 +524,12 @@ def find_rising(draft: Draft) -> list[Said]:
     work = [(said, token) for said, token in work if token.name in names]
     if not (steps and starts and missing and every and work) or len(names) != 1:
         return []
-    bar = w.RisingBar(starts[0][1], steps[0][1], every)
+    start, step = starts[0][1], steps[0][1]
+    if len(step.values) == len(start.values) == 2 and (step.values[0] < step.values[1]) != (
+        start.values[0] < start.values[1]
+    ):
+        step = replace(step, values=step.values[::-1])  # told for women first, like the start
+    bar = w.RisingBar(start, step, every)
     ends = [span.seconds for said in usable for span in said.of(p.Span) if span.role in ("cap", "within", "amrap")]
     window_s = ends[0] if ends else bar.longest_s
     draft.facts.form = w.Form.LIFT

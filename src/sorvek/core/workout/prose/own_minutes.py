@@ -47,6 +47,9 @@ def _listed_minutes(told: Sequence[Said]) -> list[Said]:
     """Return the lines of a list with one for each minute: “EMOM 20 (4 movements, 5 rounds)”, and four below."""
     for at, said in enumerate(told):
         minutes = [span.seconds for span in said.of(p.Span) if span.role == "emom"]
+        labelled = list(takewhile(lambda pair: _label(pair[1]) == pair[0], enumerate(told[at + 1 :], 1)))
+        if len(labelled) > 1 and len(minutes) == 1 and not minutes[0] % (MINUTE_S * len(labelled)):
+            return [one for _, one in labelled]  # “EMOM 15 / 1: 15 cal row / 2: max pull-ups / 3: rest”
         listed = takewhile(lambda one: one.sentence.bullet, told[at + 1 :])
         behind = list(takewhile(lambda one: one.has(p.WorkLine) or one.cue("rest"), listed))
         lines = behind if said.cue("emom") and len(minutes) == 1 else []
@@ -57,9 +60,17 @@ def _listed_minutes(told: Sequence[Said]) -> list[Said]:
     return []
 
 
+def _label(said: Said) -> int:
+    """Return the number a line is labelled with before a colon, “2: max pull-ups”, 0 for none."""
+    head = [*said.sentence.lead, *said.sentence.tokens][:2]
+    labelled = len(head) > 1 and head[0].kind is Kind.NUMBER and (head[1].mark(":") or bool(said.sentence.lead))
+    return int(head[0].number) if labelled else 0
+
+
 def _minute_of(said: Said) -> int:
     """Return the number of the minute a sentence begins with, 0 for none; odd ones are the first of two."""
-    head = [*said.sentence.lead, *said.sentence.tokens][:2]
+    tokens = [*said.sentence.lead, *said.sentence.tokens]
+    head = tokens[1:3] if tokens and tokens[0].low in ("on", "in") else tokens[:2]
     named = bool(said.sentence.lead) or (len(head) > 1 and (head[1].mark(":-–") or head[1].low in MINUTES))
     if head and head[0].low in IN_TURN and named:
         return IN_TURN.index(head[0].low) + 1
@@ -78,5 +89,7 @@ def _times_alone(said: Said) -> list[p.RoundCount]:
 def _without_number(said: Said) -> None:
     """Leave out what was read of the number of a minute."""
     tokens = said.sentence.tokens
-    at = 1 if tokens[0].low in ("minute", "min") else -1
+    numbers = (i for i, token in enumerate(tokens[:3]) if token.kind is Kind.NUMBER)
+    named = any(token.low in ("minute", "min") for token in tokens[:2]) or _label(said)
+    at = next(numbers, -1) if named else -1
     said.phrases = [x for x in said.phrases if not (isinstance(x, p.Unknown) and x.lo <= at < x.hi)]

@@ -46,7 +46,7 @@ def find_begins(told: Sequence[Said]) -> Parts:
     for at, said in enumerate(told):
         begun = _begin(said, told[at + 1] if at + 1 < len(told) else None, open_ended)
         begun = begun or _listed(told, at) or (_timed_work(said) if found.once else None)
-        begun = begun or _of_each_length(told, said)
+        begun = begun or _of_each_length(told, said) or _of_each_round(told, at)
         if begun is not None:
             found.begins[id(said)] = begun
             found.ranges += said.of(p.Range)
@@ -105,6 +105,23 @@ def _of_each_length(told: Sequence[Said], said: Said) -> tuple[float, list[Token
         if span.role in ("", "amrap") and span.seconds >= LEAST_PART_S and EACH & one.low()
     ]
     return each[0] if each else None
+
+
+def _of_each_round(told: Sequence[Said], at: int) -> tuple[float, list[Token]] | None:
+    """Return how long each of several rounds is, with rests between them: “5 rounds of 3 minutes each”."""
+    said = told[at]
+    rounds = [
+        x for one in told[max(0, at - 1) : at + 1] for x in one.of(p.RoundCount) if x.count > 1 and not x.pointed
+    ]
+    rested = any(span.role == "rest" for one in told for span in one.of(p.Span))
+    most = any(MAX & one.low() or one.cue("amrap") for one in told) and not any(one.cue("for_time") for one in told)
+    spans = [span for span in said.of(p.Span) if span.role in ("", "within", "every")]
+    each = {"each", "long", "lasts"} & said.low() and not said.has(p.WorkLine)
+    return (
+        (spans[0].seconds, said.tokens(spans[0]))
+        if rounds and rested and most and each and len(spans) == 1
+        else None
+    )
 
 
 def _drop_said_again(told: Sequence[Said], found: Parts) -> None:
