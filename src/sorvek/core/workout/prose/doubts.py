@@ -341,10 +341,10 @@ def _known_times(draft: Draft) -> set[float]:
     blocks = [node.block for top in draft.top() for node, _ in origins(top)]
     parts = [block for block in blocks if isinstance(block, w.Rest | w.TimedPart)]
     lengths = [block.seconds if isinstance(block, w.Rest) else block.cap_s for block in parts]
-    rounds = [block.count for block in blocks if isinstance(block, w.Rounds) and block.count]
+    rests = [block.seconds for block in parts if isinstance(block, w.Rest)]
     return {
         *accumulate(lengths),
-        *(count * sum(lengths) for count in rounds[:1]),  # “x 5 rounds (20 min)”
+        *(sum(lengths) + rest_s for rest_s in rests),  # “x 5 rounds (20 min)” with a rest behind the last
         facts.cap_s,
         facts.round_cap_s,
         facts.every.seconds if facts.every else 0.0,
