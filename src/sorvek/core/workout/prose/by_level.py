@@ -6,6 +6,7 @@ from itertools import pairwise
 
 from sorvek.core.workout.movements import Library, SizeKind
 from sorvek.core.workout.prose import phrases as p
+from sorvek.core.workout.prose.amounts import IMPLEMENTS
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.divisions import PLAIN, division_at, level_of, level_only
 from sorvek.core.workout.prose.draft import OwnSeries, Said
@@ -137,6 +138,21 @@ def _level_alone(said: Said) -> bool:
     words = [token for token in said.sentence.tokens if not token.mark(":")]
     names, used = _names(words)
     return bool(words) and used == len(words) and not said.sentence.lead and bool(level_of(names[0]))
+
+
+def head_loads(draft: Draft) -> None:
+    """Let loads below the name of an implement on a line of its own be of that: “DUMBBELLS”, “Men 2 x 22.5 kg”."""
+    heading: Said | None = None
+    for said in draft.said:
+        sentence = said.sentence
+        words = [token for token in sentence.tokens if not token.mark(":")]
+        if words and not sentence.lead and all(token.cue(*IMPLEMENTS) for token in words):
+            heading = said
+            continue
+        if not said.has(p.Loads) or said.has(p.WorkLine) or sentence.gap:
+            heading = None
+        if heading is not None and not sentence.lead:
+            sentence.lead = heading.sentence.tokens
 
 
 def take_units(draft: Draft) -> None:

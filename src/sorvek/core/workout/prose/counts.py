@@ -179,7 +179,14 @@ def minutes_at(row: WordRow, at: int) -> int:
     """Return where a bare number behind “AMRAP” or “cap” stands that is its minutes, 0 if none does."""
     token, behind = row.token(at), row.token(at + 1)
     primed = behind is not None and behind.text in "'’′"
-    bare = behind is None or primed or behind.mark(":.,;()-–|") or (behind.text.isalpha() and not behind.unit())
+    apart = token is not None and behind is not None and behind.start > token.end  # “AMRAP 5 – 2 min rest – …”
+    bare = (
+        behind is None
+        or primed
+        or (apart and behind.mark("/"))
+        or behind.mark(":.,;()-–|")
+        or (behind.text.isalpha() and not behind.unit())
+    )
     sized = behind is not None and behind.mark("-") and at + 2 < len(row.tokens) and row.tokens[at + 2].unit()
     counted = behind is not None and (
         behind.low
@@ -199,7 +206,12 @@ def minutes_at(row: WordRow, at: int) -> int:
             "x",
             "×",
         )
-        or (behind.mark("-–,") and row.number_at(at + 2) and at + 2 not in row.works)
+        or (
+            behind.mark("-–,")
+            and row.number_at(at + 2)
+            and at + 2 not in row.works
+            and not (apart and duration(row, at + 2))
+        )
     )
     if token is None or not whole(token) or token.number > 60 or at in row.works:
         return 0

@@ -17,6 +17,8 @@ from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
 WORKING = (Section.WORK, Section.CAP)
 SHORT = 8
 # What an announcement is called before its number, and where the mark behind that stands: “EVENT 3 – …”.
+MOST_NAMED = 4  # words of a movement that is not known
+NO_MOVEMENT = {"rep", "reps", "round", "point", "points", "try", "attempt", "score", "of", "is", "are", "set", "no"}
 NUMBERED, NUMBERED_TO = {"event", "workout", "wod", "test", "qualifier", "week"}, 2
 LONGEST_TITLE = 9
 SHORT_FORM = 4  # a line of no more words that names a form is no title
@@ -342,7 +344,14 @@ def listed(said: Said) -> bool:
     loaded = any(token.unit("kg", "lb") for token in sentence.tokens) and sentence.tokens[1].kind is Kind.WORD
     named = named or loaded  # “5 d-balls 70/50 kg”
     gear = said.low() & vocabulary("gear") and not named
-    return not gear and not said.cue("level") and not p.harmless(sentence.tokens, 0)
+    one = sentence.tokens[0].number == 1 and _plain_words(sentence.tokens[1:])
+    return not gear and not said.cue("level") and (one or not p.harmless(sentence.tokens, 0))
+
+
+def _plain_words(tokens: Sequence[Token]) -> bool:
+    """Return whether words behind a 1 may name a movement: “1 tyre flip”, not “1 rep”, “1 judge” or “1 point”."""
+    plain = all(token.kind is Kind.WORD for token in tokens) and 1 < len(tokens) <= MOST_NAMED
+    return plain and not {token.low for token in tokens} & (vocabulary("gear") | NO_MOVEMENT)
 
 
 def defines(said: Said) -> bool:

@@ -203,7 +203,8 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
     if at + 1 < len(tokens) and tokens[at + 1].start == tokens[at].end and len(behind) == 1 and behind.isalpha():
         return True  # a label: “6A”
     row = [t.number for t in tokens[max(0, at - 4) : at + 5] if t.kind is Kind.NUMBER]
-    return any(row[i : i + 3] == [3, 2, 1] for i in range(len(row))) or tokens[at].number == 1
+    way = at + 1 < len(tokens) and tokens[at + 1].unit("m", "km", "mile")  # “1 mile on the air runner”
+    return any(row[i : i + 3] == [3, 2, 1] for i in range(len(row))) or (tokens[at].number == 1 and not way)
 
 
 def skip(tokens: Sequence[Token], at: int, words: Set[str], marks: str = "-–") -> int:

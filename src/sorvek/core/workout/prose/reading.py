@@ -15,7 +15,7 @@ from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.bracketed import name_brackets
 from sorvek.core.workout.prose.build import Builder, Draft
-from sorvek.core.workout.prose.by_level import join_levels, open_levels, take_units
+from sorvek.core.workout.prose.by_level import head_loads, join_levels, open_levels, take_units
 from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
 from sorvek.core.workout.prose.by_sex import bracketed_counts, calories_for_all, counts_in_order, join_sexes
 from sorvek.core.workout.prose.chunks import chunk
@@ -139,6 +139,7 @@ VERSIONS: tuple[Step, ...] = (
     set_aside,
     join_levels,
     open_levels,
+    head_loads,
     take_units,
     join_sexes,
     take_own_series,
