@@ -482,10 +482,14 @@ def _timed_rounds(row: WordRow, at: int) -> RoundCount | None:
         return RoundCount(at, at + 2, count)
     amraps = duration(row, index)
     ahead = skip(row.tokens, index + amraps[1], set(), "-–") if amraps else 0
-    if amraps and row.cue_at(ahead, "amrap") and row.tokens[ahead].low.endswith("s") and count > 1:
+    plural = (
+        ahead and (row.cue_at(ahead, "amrap") or row.cue_at(ahead, "window")) and row.tokens[ahead].low[-1] == "s"
+    )
+    if plural and count > 1:
         return RoundCount(at, at + 1, count)
     lasting = skip(row.tokens, index + 1, {"of"}, "-–(:")
-    if behind.cue("window") and duration(row, lasting) is not None:
+    several = behind.cue("amrap") and behind.low[-1] == "s"  # “three AMRAPs of 3 minutes”
+    if (behind.cue("window") or several) and duration(row, lasting) is not None:
         return RoundCount(at, index + 1, count)
     return None
 

@@ -18,6 +18,7 @@ from sorvek.core.workout.prose.words import Kind
 # What another level lifts, as a share of the first one's load; judgement.
 LEAST_SHARE, MOST_SHARE = 0.5, 1.4
 LEAST_OF_ONE = 0.3  # the same where only one movement has a load; judgement
+WEIGHTS, WEIGHT_NEAR = {"heavy", "light", "medium", "moderate"}, 3  # words of lines and right before loads
 MOST_AHEAD = 8  # words behind a movement that may say whose load it has
 FAR = 3.0  # a load so many times the usual one, or less than its inverse, is of another movement; judgement
 
@@ -80,8 +81,26 @@ class Given:
         for item in self.items:
             self._of_levels(item)
 
+    def _by_weight(self, item: Node) -> None:
+        """Take the load of a word that says how heavy a line is: “8 deadlifts (heavy)”, “Heavy: 120/85 kg”."""
+        assert item.work is not None
+        tokens = self.said[item.sentence].sentence.tokens
+        around = {token.low for token in tokens[max(0, item.work.lo) : item.work.hi + 2]} & WEIGHTS
+        if self._kind(item) is not SizeKind.LOAD or len(around) != 1:
+            return
+        for said, load in self.apart:
+            before = [*said.sentence.lead, *said.sentence.tokens[: load.lo]][-WEIGHT_NEAR:]
+            amounts = fitting(load.sizes, self.library.movements[item.work.movement])
+            if amounts and around & {token.low for token in before}:
+                self.found[id(item)] = (*self.found.get(id(item), ()), *amounts)
+                self.taken.add(id(load))
+                item.tokens += said.tokens(load)
+
     def _further(self) -> None:
         """Take what stands farther away: by its noun, as the only thing left, in order, or in the hand."""
+        for item in self.items:
+            if id(item) not in self.found:
+                self._by_weight(item)
         for _ in range(2):  # what is said of nothing is for the only thing left
             for item in self.items:
                 if all(level_of(amount.division) for amount in self.found.get(id(item), ())):

@@ -44,7 +44,9 @@ def find_parts(draft: Draft) -> Parts:
             draft.facts.used += said.sentence.tokens
             said.used = True
     if stations := find_stations(told):
-        found = Parts(stations.begins, times=stations.times or found.times)
+        counted = repeats is not None and repeats[0].cue("amrap", "window") and not repeats[0].cue("rounds")
+        once = counted and found.times == len(stations.begins)  # “three 3-minute AMRAPs: 1) …, 2) …, 3) …”
+        found = Parts(stations.begins, times=stations.times or (1 if once else found.times))
         draft.facts.used += stations.tokens
     rests = any(span.role == "rest" for said in told for span in said.of(p.Span))
     if len(found.begins) < 2 and not (found.begins and found.times > 1 and (rests or found.clocked)):
@@ -90,7 +92,9 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
     repeats = _repeats(told, found)
     found.times = repeats[1].count if repeats else 1
     ranged = all(one.has(p.Range) or one.cue("amrap") for one in told if id(one) in found.begins)
-    if repeats and ranged and repeats[0].cue("amrap") and found.times == len(found.begins):
+    begun = [one for one in told if id(one) in found.begins]
+    told_once = ranged or not any(one.has(p.Span) for one in begun)  # “three 3-minute AMRAPs: 1) …, 2) …, 3) …”
+    if repeats and told_once and repeats[0].cue("amrap", "window") and found.times == len(found.begins):
         found.times = 1  # “2 x 6-minute AMRAP: 0:00–6:00 …, 9:00–15:00 …”
     if repeats and repeats[0].cue("window") and found.times == len(found.ranges) == len(found.begins):
         found.times = 1  # “4-minute windows x 3: 0:00–4:00 …, 4:00–8:00 …, 8:00–12:00 …”

@@ -43,7 +43,8 @@ def _weighed(draft: Draft, said: Said) -> bool:
     """Return whether what is counted in metres here scores otherwise: “10 m of the run count as 1 rep”."""
     tokens = said.sentence.tokens
     metres = any(a.kind is Kind.NUMBER and b.unit("m", "ft") for a, b in pairwise(tokens))
-    rep = any(a.number == 1 and b.low in ("rep", "repetition") for a, b in pairwise(tokens))
+    units = ("rep", "reps", "repetition", "repetitions")  # “every 100 m count as 10 reps”
+    rep = any(a.kind is Kind.NUMBER and b.low in units for a, b in pairwise(tokens))
     valued = {"count", "counts", "worth", "equals", "is", "="} & said.low()
     counted = any(line.work and line.work.unit == "m" for line in draft.lines())
     return bool(metres and rep and valued and counted) and draft.facts.form in OPEN
@@ -53,6 +54,7 @@ def _odd(draft: Draft, said: Said) -> bool:
     """Return whether a score is that of one round, or worked out: “your score is the slowest round”."""
     best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part", "set")
     best = best or (said.cue("amrap") and _partly_once(draft))  # “score: the reps of the AMRAP”
+    best = best or ({"kg", "reps", "+"} <= said.low() and draft.facts.lift is not None)  # “your score is kg + reps”
     paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added", "rounds"} & said.low()
     worked_out = said.sentence.section is Section.SCORE and (
         POINTS & said.low() or {"plus", "times"} <= said.low() or _divided(said)

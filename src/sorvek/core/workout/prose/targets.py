@@ -36,7 +36,9 @@ def target_of(node: Node, said: Sequence[Said], items: Sequence[Node], divisions
     alike = (_own(item) for item in items if item.work and node.work and item.work.movement == node.work.movement)
     found = found or next((heights for heights in alike if heights), [])
     found = list(dict.fromkeys(a for a in found if a.unit == found[0].unit))
-    return size_of(found, divisions, False) if found else w.Size()
+    bare = [replace(a, division="") for a in found]  # “9 kg for the men, 6 kg for the women, target 3 m and 2.70 m”
+    row = bare if len(bare) == 2 and bare[0].value > bare[1].value else found
+    return (size_of(found, divisions, False) or size_of(row, divisions, False)) if found else w.Size()
 
 
 def _own(node: Node) -> list[Quantity]:
