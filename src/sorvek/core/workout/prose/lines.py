@@ -35,6 +35,7 @@ _PART = r"([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}"
 _COMPLEX_PART = re.compile(rf"\s*[-–•*]?\s*{_PART}(\+\s*{_PART})*\s*$", re.IGNORECASE)
 _LABELLED = re.compile(r"\s*\S[^:]{2,24}:\s")  # “rounds 3 and 4: …”
 _THEN = re.compile(r"\s*then,?\s+(\d|max|run|row|ski|bike)", re.IGNORECASE)  # a line of its own: “then 20 burpees”
+_HELD = re.compile(r"\s*(med\w* )?(ball|bar|barbell|dumbbell|db|kettlebell|kb|box)s?\W{1,3}\d")  # “ball 9/6 kg, …”
 _LETTERED = re.compile(r"\s*[a-h]\) ")  # “b) 2 minutes of rest”
 _BULLETS = "-–—•*·▪►>‣○●+~➡→▶✔✓☐□■◦»"
 
@@ -81,7 +82,7 @@ def unwrap(text: str) -> str:
         said = before.rstrip()
         goes_on = len(said) >= WRAPPED and said[-1] not in ".:;!?|" and line.strip()[:1].islower()
         goes_on = goes_on and not (_LABELLED.match(before) and _LABELLED.match(line))
-        goes_on = goes_on and not (_THEN.match(line) or _LETTERED.match(line))
+        goes_on = goes_on and not (_THEN.match(line) or _LETTERED.match(line) or _HELD.match(line))
         part = listing and bool(_COMPLEX_PART.match(line))
         pieces.append(("+" if part else " " if goes_on else "\n") + line)
         listing = part or bool(_COMPLEX.search(line))

@@ -6,7 +6,7 @@ from itertools import dropwhile
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import PowerKind, SizeKind
 from sorvek.core.workout.notation import BY_DISTANCE
-from sorvek.core.workout.prose.amounts import sizes_at
+from sorvek.core.workout.prose.amounts import IMPLEMENTS, sizes_at
 from sorvek.core.workout.prose.counts import (
     duration,
 )
@@ -158,7 +158,7 @@ def _finished(
     by_round, end = sizes_by_round(row, end)
     bare = row.library.movements[row.tokens[place].name].size in (SizeKind.NONE, SizeKind.UNIT)
     hers = _hers(row, end, row.tokens[place].name) if len(counts) == 1 and bare else None
-    behind = _sizes(row, end) if not by_round and hers is None else None
+    behind = _sizes(row, end, row.tokens[place].name) if not by_round and hers is None else None
     if behind is not None:
         end = behind.hi
         sizes = behind if sizes is None else replace(sizes, amounts=(*sizes.amounts, *behind.amounts))
@@ -334,8 +334,12 @@ def _side_before(row: WordRow, at: int) -> w.Side:
     return w.Side.BOTH
 
 
-def _sizes(row: WordRow, at: int) -> Sizes | None:
+def _sizes(row: WordRow, at: int, movement: str) -> Sizes | None:
     """Return the amounts right behind a movement, across a comma or a bracket."""
+    other = row.token(skip(row.tokens, at, set(), ","))
+    gear = row.library.movements[movement].gear
+    if other is not None and other.cue(*IMPLEMENTS) and other.name != "target" and other.name not in gear:
+        return None  # “10 kettlebell swings, ball 9/6 kg”
     index = skip(
         row.tokens,
         at,
@@ -405,7 +409,7 @@ def bare_at(row: WordRow, at: int) -> WorkLine | None:
         return _counted_late(row, work) if work.sizes else work
     side, after = _side(row, end, end - 1)
     side = w.Side(before.name) if before is not None and sided < at else side
-    sizes = _sizes(row, after)
+    sizes = _sizes(row, after, row.tokens[at].name)
     metres = tuple(round(c * M_PER_UNIT[unit]) for c in counts) if unit in M_PER_UNIT else counts
     if len(counts) == 1 and (hers := _hers(row, after, token.name)):
         counts, after = (*counts, hers[0]), hers[1]
