@@ -308,7 +308,8 @@ class Builder(Blocks):
         self.begin_window(said.tokens(phrase))
 
     def _cue(self, said: Said, phrase: p.Cue) -> None:
-        again = phrase.name == "rounds" and not phrase.number and self.bought
+        then = self.amrap and bool(self.body) and _then(said, phrase)
+        again = phrase.name == "rounds" and not phrase.number and (self.bought or then)
         if phrase.name == "buy_in" and phrase_low(said, phrase) in BUYING:
             self.bought = True
         elif phrase.name == "amrap" and self.parts and self._behind_then(said, phrase):
@@ -400,6 +401,15 @@ class Builder(Blocks):
     def _bought_in(self, said: Said) -> bool:
         """Return whether open rounds begin behind work that is done once."""
         return bool(self.body) and not self.open and any(True for node in self.body for _ in node.items())
+
+
+def _then(said: Said, phrase: p.Phrase) -> bool:
+    """Return whether rounds follow what is done first: “10 burpees, then rounds of”, “after that: rounds of”."""
+    tokens = said.sentence.tokens
+    before = tokens[max(0, phrase.lo - 3) : phrase.lo]
+    text = " ".join(token.low for token in before)
+    of = tokens[phrase.hi : phrase.hi + 1]
+    return bool(of) and of[0].low == "of" and (any(t.cue("then") for t in before) or "after that" in text)
 
 
 def _same_way(said: Said, phrase: p.Phrase) -> bool:

@@ -298,9 +298,23 @@ def _by_sex(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
             and (_sexes_apart(row, last.hi, phrase) or [t.text for t in row.tokens[last.hi : phrase.lo]] == ["/"])
         ):
             found[found.index(last)] = replace(last, hi=phrase.hi, counts=(*last.counts, *phrase.counts))
+        elif isinstance(phrase, WorkLine) and last is not None and _for_women_instead(row, last, phrase):
+            found[found.index(last)] = replace(last, others=(*last.others, ("women", phrase.movement)))
         else:
             found.append(phrase)
     return found
+
+
+def _for_women_instead(row: WordRow, his: WorkLine, hers: WorkLine) -> bool:
+    """Return whether women do the second movement instead: “ring muscle-ups / bar muscle-ups for women”."""
+    between = row.tokens[his.hi : hers.lo]
+    named = any(token.cue("women") for token in row.tokens[hers.hi : hers.hi + 3])
+    apart = any(token.mark("/") or token.cue("men") for token in between)
+    plain = all(
+        token.kind is Kind.MARK or token.low in ("for", "or", "and") or token.cue("men") for token in between
+    )
+    alike = hers.counts in ((), his.counts) and not hers.sizes and his.movement != hers.movement
+    return named and apart and plain and alike
 
 
 def _sexes_apart(row: WordRow, end: int, phrase: Phrase) -> bool:

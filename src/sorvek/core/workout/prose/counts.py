@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.phrases import (
     RoundCount,
     Span,
     Step,
+    Unknown,
     WordRow,
     skip,
     whole,
@@ -539,6 +540,9 @@ def numbered_at(row: WordRow, at: int) -> Phrase | None:
     if token.cue("rounds") and at == 0 and len(row.tokens) > 3 and whole(last) and row.tokens[-2].mark(":"):
         return RoundCount(at, len(row.tokens), int(last.number))  # “Rounds for time: 4”
     pair = len(ahead) == 3 and whole(ahead[0]) and whole(ahead[2]) and ahead[2].number < 30
+    apart = pair and (ahead[1].mark("&+") or ahead[1].low == "and") and ahead[2].number != ahead[0].number + 1
+    if token.cue("rounds") and apart:
+        return Unknown(at, at + 4)  # “rounds 1 and 3”: there is one between them
     if token.cue("rounds") and pair and (ahead[1].mark("-–&+") or ahead[1].low in ("and", "to")):
         return Numbered(at, at + 4, int(ahead[0].number), int(ahead[2].number))
     numbers_it = token.cue("rounds") or at + 1 not in row.works  # “max reps of the couplet 9 swings + 9 squats”

@@ -18,6 +18,8 @@ from sorvek.core.workout.prose.words import Kind, ordinal
 
 LETTERS = [*"ABCDEF"]  # names of parts: “AMRAP A: …”
 SHORT = 3  # words of a line that only says how often all parts are done
+# How stretches of work may be labelled in a row.
+LABELS = (LETTERS, ("I", "II", "III", "IV", "V"), *(tuple(f"{x}{n}" for n in range(1, 7)) for x in "ABC"))
 APART = {"separate", "separately", "apart", "individually", "independently"}
 MOST_LISTED = 6  # lines below “every 2:00” that may end with as many as possible
 MOST_LABEL = 3  # words at the head of a line that may number it: “AMRAP 2:”
@@ -99,7 +101,7 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
     if repeats and repeats[0].cue("window") and found.times == len(found.ranges) == len(found.begins):
         found.times = 1  # “4-minute windows x 3: 0:00–4:00 …, 4:00–8:00 …, 8:00–12:00 …”
     numbered = [said for said in told if any(c.name == "window" and c.number for c in said.of(p.Cue))]
-    numbered = numbered or _in_ordinals(told)
+    numbered = numbered or _in_ordinals(told) or _lettered(told)
     if len(found.begins) == 1 and len(numbered) == found.times > 1:
         # “3 x 3-minute intervals with 1 minute of rest: Interval 1: …”
         length = next(iter(found.begins.values()))
@@ -121,6 +123,21 @@ def _for_each(told: Sequence[Said]) -> tuple[Said, p.Span] | None:
     plain = [said for said in told if not said.has(p.WorkLine) and {"each", "apiece"} & said.low()]
     spans = [(said, span) for said in plain for span in said.of(p.Span) if span.role in ("", "amrap", "within")]
     return spans[0] if len(spans) == 1 else None
+
+
+def _lettered(told: Sequence[Said]) -> list[Said]:
+    """Return lines of work labelled in a row before a colon: “A: …”, “B: …”; also “A1:”, “I:”."""
+    rows: list[tuple[str, Said]] = []
+    for said in told:
+        tokens = [*said.sentence.lead, *said.sentence.tokens]
+        colon = len(said.sentence.lead) or next((i for i, token in enumerate(tokens[:3]) if token.mark(":")), 0)
+        label = "".join(token.text for token in tokens[:colon] if not token.mark(":"))
+        rows += [(label, said)] if said.has(p.WorkLine) and label else []
+    for labels in LABELS:
+        lines = [said for label, said in rows if label in labels]
+        if len(lines) > 1 and [label for label, _ in rows if label in labels] == list(labels[: len(lines)]):
+            return lines
+    return []
 
 
 def _in_ordinals(told: Sequence[Said]) -> list[Said]:

@@ -31,6 +31,7 @@ from sorvek.core.workout.prose.doubts import (
     doubt_rounds,
     doubt_scaled,
     doubt_times,
+    doubt_unbroken,
     doubt_unread,
     drop_totals,
 )
@@ -173,6 +174,7 @@ DOUBTS: tuple[Step, ...] = (
     drop_totals,
     doubt_scaled,
     doubt_late_starts,
+    doubt_unbroken,
     doubt_order,
     doubt_unread,
     doubt_lost,
