@@ -182,7 +182,8 @@ class Builder(Blocks):
         listing = self._counting() and not self.open[-1].inner
         sided = phrase.side is not w.Side.BOTH
         asked = phrase.counts or sided or listing or self._most(said, phrase)
-        if not asked and phrase.sizes and (self._known(phrase.movement) or self._shortened(phrase.movement)):
+        known = self._known(phrase.movement) or self._shortened(phrase.movement) or self._in_a_part(said, phrase)
+        if not asked and phrase.sizes and known:
             return
         if not phrase.counts and said.has(p.Lift):
             return
@@ -238,6 +239,12 @@ class Builder(Blocks):
         if self.parts:
             return any(item.work.movement == movement for item in self.parts[-1].items() if item.work)
         return any(name == movement for name, _ in self.visits())
+
+    def _in_a_part(self, said: Said, phrase: p.WorkLine) -> bool:
+        """Return whether a line says nothing but the load of a movement of an earlier part: “Thruster 43/30 kg”."""
+        works = (item.work.movement for part in self.parts[:-1] for item in part.items() if item.work)
+        bare = len(said.phrases) == 1 and not {"max", "maximum"} & said.low()
+        return bare and phrase.movement in works
 
     def _shortened(self, movement: str) -> bool:
         """Return whether a name is a shorter one for work that is counted: “Snatch: 61/43 kg” of squat snatches."""

@@ -65,18 +65,7 @@ def doubt_late_starts(draft: Draft) -> None:
 def doubt_unbroken(draft: Draft) -> None:
     """Ask about work that must be done without a break: a plan of this notation is free to break it."""
     for said in draft.said:
-        advised = {
-            "not",
-            "need",
-            "should",
-            "recommend",
-            "recommended",
-            "try",
-            "if",
-            "goal",
-            "may",
-            "can",
-        } & said.low()
+        advised = {"not", "need", "should", "recommended", "try", "if", "goal", "may", "max"} & said.low()
         working = said.used and said.sentence.section is Section.WORK and said.has(p.WorkLine, p.RoundCount)
         if "unbroken" in said.low() and working and not (advised or said.doubted or said is draft.title):
             words = f"{said.text()[:LONGEST_DOUBT]}: must it be unbroken? A plan may break it"

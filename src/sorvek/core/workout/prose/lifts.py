@@ -66,7 +66,9 @@ def read_split_lifts(draft: Draft) -> None:
     for head, said in pairwise(draft.said):
         works = said.of(p.WorkLine)
         bare = len(works) == 1 and not works[0].counts and not works[0].sizes
-        bare = bare and works[0].lo == 0 and len(said.sentence.tokens) - works[0].hi <= 1
+        rest = said.sentence.tokens[works[0].hi :] if bare else []
+        styled = len(rest) > 1 and rest[0].mark("(") and rest[-1].mark(")")  # “Hang clean (any style)”
+        bare = bare and works[0].lo == 0 and (len(rest) <= 1 or styled)
         named = any(token.kind is Kind.MOVEMENT for token in head.sentence.tokens)
         heading = head.cue("lift") and not (head.has(p.Lift, p.WorkLine) or named or MOST & head.low() - {"max"})
         if bare and heading and head.cue("lift") and _is_lift(draft.library, works[0].movement):

@@ -1,11 +1,12 @@
 """Work in parts with a time each: several AMRAPs one after the other, with rests between them."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounding import SILENT, ask, denied
+from sorvek.core.workout.prose.bounding import SILENT, ask, denied, start_of
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.caps import per_round
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
@@ -56,6 +57,8 @@ def find_parts(draft: Draft) -> Parts:
     _drop_number(told, len(found.begins))
     _ask_about(draft, told)
     _rest_by_the_clock(told)
+    if not rests and not found.ranges and found.times == 1:
+        _rest_till_start(told, found)
     draft.facts.form = w.Form.PARTS
     if repeats:
         said, rounds = repeats
@@ -159,6 +162,20 @@ def _rest_by_the_clock(told: Sequence[Said]) -> None:
         for found in said.of(p.Range) if resting and not said.has(p.WorkLine, p.Span) else ():
             rest = p.Span(found.lo, found.hi, found.to_s - found.from_s, "rest")
             said.phrases = [rest if phrase is found else phrase for phrase in said.phrases]
+
+
+def _rest_till_start(told: Sequence[Said], found: Parts) -> None:
+    """Read when a part begins by the clock as the rest before it: “Part II (starts at 8:00)”."""
+    elapsed_s = 0.0
+    for before, said in pairwise([None, *told]):
+        if said is None or id(said) not in found.begins:
+            continue
+        start = start_of(before) if before is not None and id(before) not in found.begins else None
+        if start is not None and before is not None and start.seconds > elapsed_s > 0:
+            rest = replace(start, seconds=start.seconds - elapsed_s, role="rest")
+            before.phrases = [rest if phrase is start else phrase for phrase in before.phrases]
+            elapsed_s = start.seconds
+        elapsed_s += found.begins[id(said)][0]
 
 
 def _one_rest_between(told: Sequence[Said]) -> None:

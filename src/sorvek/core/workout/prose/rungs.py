@@ -175,7 +175,7 @@ def _falls_on(draft: Draft, rung: Sequence[Node]) -> bool:
 def _of_each(tokens: Sequence[Token]) -> list[int]:
     """Return counts that are told of every movement: “7 of each, 5 of each”; none if other numbers stand there."""
     numbers = [i for i, token in enumerate(tokens) if token.kind is Kind.NUMBER]
-    told = [i for i in numbers if {"each"} & {token.low for token in tokens[i + 1 : i + 3]}]
+    told = [i for i in numbers if "each" in {word for token in tokens[i + 1 : i + 4] for word in token.low.split()}]
     return [int(tokens[i].number) for i in told] if told == numbers else []
 
 

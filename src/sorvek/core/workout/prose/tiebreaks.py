@@ -22,7 +22,7 @@ def place_tiebreaks(draft: Draft) -> None:
     for said in draft.said:
         if (
             not (said.cue("tiebreak") or said.sentence.section is Section.TIE)
-            or said.sentence.heading
+            or (said.sentence.heading and not any(token.kind is Kind.NUMBER for token in said.sentence.tokens))
             or draft.title is said
             or _of_a_level(said)
         ):

@@ -363,6 +363,11 @@ def _odd(row: WordRow, lo: int, place: int) -> str:
     gear = row.library.movements[row.tokens[place].name].gear
     if behind is not None and behind.low in ("holding", "carrying") and carried and carried[0].name not in gear:
         return f"“{row.tokens[place].text} {behind.low} a {carried[0].name}” is no movement of the library"
+    other = [t.low for t in row.tokens[place + 1 : place + 5] if t.low in ("plate", "sandbag", "vest")]
+    unloaded = row.library.movements[row.tokens[place].name].size is not SizeKind.LOAD
+    aloft = any(token.low == "overhead" for token in row.tokens[place + 1 : place + MOST_AHEAD])
+    if behind is not None and behind.low in ("with", "holding", "carrying") and other and unloaded and not aloft:
+        return f"“{row.tokens[place].text} {behind.low} a {other[0]}” is no movement of the library"
     behind, second = row.token(place + 1), row.token(place + 2)
     if behind is not None and behind.text in "&+" and second is not None and second.kind is Kind.MOVEMENT:
         return f"“{row.tokens[place].text} {behind.text} {second.text}” is no movement of the library"
