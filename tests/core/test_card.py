@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from itertools import pairwise
+from types import SimpleNamespace
 
 import pytest
 from hypothesis import given
@@ -22,6 +23,7 @@ from sorvek.core.quantities import rest_words
 from sorvek.core.simulation.problem import problem_for
 from sorvek.core.workout.notation import parse_workout
 from sorvek.paper.card import card_text, make_card, wall_words
+from sorvek.paper.words import outlook_band
 
 TRIPLET = problem("Breakwater")
 PLAN = typed("7/5 r6", "5/4 r4", "unbroken")
@@ -113,6 +115,12 @@ def test_rest_is_told_in_breaths_of_two_to_two_and_a_half_seconds():
 def test_on_a_wall_a_number_stays_with_its_unit_and_breaths_are_left_out():
     words = "singles, rest 25 s (11 breaths), 15 % easier pace"
     assert wall_words(words).replace("\N{NO-BREAK SPACE}", "_") == "singles, rest 25_s, 15_% easier pace"
+
+
+def test_a_band_of_a_time_and_of_reps_says_what_the_reps_are():
+    finishes, short = (True, 507.0, ""), (False, 102.0, "")
+    assert outlook_band(SimpleNamespace(good=finishes, bad=short)) == "8:27 to 102 reps at the cap"
+    assert outlook_band(SimpleNamespace(good=finishes, bad=(True, 545.0, ""))) == "8:27–9:05"
 
 
 def test_a_card_says_what_fits_in_a_head():

@@ -22,7 +22,7 @@ def _span(good: DayScore, bad: DayScore, unit: str) -> str:
     if good.finished and bad.finished:
         return f"{clock(good.value)}–{clock(bad.value)}"
     if good.finished:
-        return f"{clock(good.value)}–{bad.value:.0f} reps"
+        return f"{clock(good.value)} to {bad.value:.0f} reps at the cap"
     low, high = f"{bad.value:.0f}", f"{good.value:.0f}"
     return (low if low == high else f"{low}–{high}") + unit
 
