@@ -293,3 +293,38 @@ def series_pages(draw):
 def test_a_series_of_a_division_is_written_out_round_by_round(page):
     workout, written = page
     assert read_prose(written, LIBRARY).text == workout_text(workout), written
+
+
+@st.composite
+def scored_pages(draw):
+    """An AMRAP with a run before it, and a page that says that only some of it counts."""
+    free = draw(st.lists(st.sampled_from(FREE), min_size=2, max_size=3, unique=True))
+    counts = draw(st.lists(st.integers(3, 40), min_size=3, max_size=3, unique=True))
+    items = [w.Item(name, count) for name, count in zip(free, counts, strict=False)]
+    plural = {name: LIBRARY.movements[name].plural for name in free}
+    scored, told = draw(
+        st.sampled_from(
+            [
+                (free, ["The run does not count.", "Score: total reps after the run."]),
+                (free[:1], [f"Score: total {plural[free[0]]}", f"Your score is the number of {plural[free[0]]}."]),
+                (free[:2], [f"Score = {plural[free[0]]} and {plural[free[1]]}"]),
+            ]
+        )
+    )
+    body = (w.Item("run", 400, "m"), w.Rounds(0, tuple(items)))
+    workout = w.Workout("WORKOUT 2", ("men", "women"), w.Form.AMRAP, 720.0, body, scored=tuple(scored))
+    listed = [
+        "400 m run",
+        "then as many rounds as possible of",
+        *(f"{i.count} {plural[i.movement]}" for i in items),
+    ]
+    sections = [draw(st.sampled_from(told)), *(draw(st.sampled_from(texts)) for texts in (RULES, GEAR, FILMS))]
+    page = ["WORKOUT 2", "\n".join(["AMRAP in 12 minutes:", *listed]), *draw(st.permutations(sections))]
+    return workout, "\n\n".join(filter(None, page))
+
+
+@settings(max_examples=60, deadline=None)
+@given(scored_pages())
+def test_what_counts_of_the_work_is_read(page):
+    workout, written = page
+    assert read_prose(written, LIBRARY).text == workout_text(workout), written

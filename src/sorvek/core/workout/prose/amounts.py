@@ -155,7 +155,7 @@ class _Run:
         if self.amounts and self._of_another(_noun_ahead(self.tokens, index + used), amount):
             return 0
         dimension = DIMENSIONS.get(amount.unit or _unit_ahead(self.tokens, index + used), "load")
-        joined = index > 1 and self.tokens[index - 1].low == "and" and self.tokens[index - 2].kind is Kind.NUMBER
+        joined = index > 1 and self.tokens[index - 1].low == "and" and self._alone_before(index - 1)
         beside = _slash(self.tokens, index - 1) or _told_bare(self.tokens, index) or joined  # “scaled 50 and 35 kg”
         slashed = beside and level_only(self.division)
         mine = self.division if dimension not in self.measured or slashed else ""
@@ -169,6 +169,12 @@ class _Run:
         self.measured.add(dimension)
         self.end = index + used
         return self.end
+
+    def _alone_before(self, at: int) -> bool:
+        """Return whether the one load of a division stands before a word: “scaled 50 and 35 kg”."""
+        number = at - 1 if self.tokens[at - 1].kind is Kind.NUMBER else at - 2
+        told = number >= 0 and self.tokens[number].kind is Kind.NUMBER
+        return told and [amount.division for amount in self.amounts].count(self.division) == 1
 
     def _pair_over(self, index: int) -> bool:
         """Return whether a second pair of numbers begins behind a comma: “60/43 kg, 9/6 kg ball”."""

@@ -15,6 +15,7 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 BUYING = {"buy in", "buy-in", "buyin", "cash in", "cash-in", "cashin"}
 AGAIN = {"are", "for", "total", "altogether", "times", "complete", "times through"}
+NAMED = {"complex", "couplet", "triplet"}  # “then three rounds of the complex”
 BEYOND = (["beyond"], ["up"], ["on"], ["onwards"], ["after"], ["later"])  # “round 5 and beyond”
 TURNS = {"odd", "even"}  # minutes that have work of their own in turn
 
@@ -124,6 +125,11 @@ class Builder(Blocks):
 
     def _rounds(self, said: Said, phrase: p.RoundCount, post: bool, begun: int) -> None:
         tokens = said.tokens(phrase)
+        named = NAMED & said.low() and not said.of(p.WorkLine) and not said.sentence.tokens[-1].mark(":")
+        if named and self.visits() and phrase.count != self.intervals:
+            self.close()
+            self.doubt(f"{words_of(said.sentence.tokens)}: which work is that?", said.sentence.tokens)
+            return
         told_late = self.amrap and not said.of(p.WorkLine) and bool(self.visits())
         if phrase.count == 1 and phrase.lo and said.sentence.tokens[phrase.lo - 1].cue("then"):
             self.close()  # “…, then once: 40 box jumps”

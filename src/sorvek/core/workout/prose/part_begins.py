@@ -116,7 +116,10 @@ def _of_each_round(told: Sequence[Said], at: int) -> tuple[float, list[Token]] |
     rested = any(span.role == "rest" for one in told for span in one.of(p.Span))
     most = any(MAX & one.low() or one.cue("amrap") for one in told) and not any(one.cue("for_time") for one in told)
     spans = [span for span in said.of(p.Span) if span.role in ("", "within", "every")]
-    each = {"each", "long", "lasts"} & said.low() and not said.has(p.WorkLine)
+    joined = any(
+        0 <= span.lo - x.hi <= 1 for span in spans for x in said.of(p.RoundCount)
+    )  # “3 rounds of 3 minutes”
+    each = ({"each", "long", "lasts"} & said.low() or joined) and not said.has(p.WorkLine)
     return (
         (spans[0].seconds, said.tokens(spans[0]))
         if rounds and rested and most and each and len(spans) == 1

@@ -22,7 +22,8 @@ def read_score(draft: Draft) -> None:
     for said in draft.said:
         if said.sentence.heading or said is draft.title:
             continue
-        scored = said.cue("score") or said.sentence.section is Section.SCORE
+        only = "only" in said.low() and bool({"count", "counts", "scored"} & said.low())
+        scored = said.cue("score") or said.sentence.section is Section.SCORE or only
         told = (_of_some(draft, said) or _of_the_rest(draft, said)) if scored else _uncounted(draft, said)
         told = told or (_uncounted(draft, said) if scored else [])
         if told and draft.facts.form in OPEN:

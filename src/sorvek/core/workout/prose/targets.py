@@ -57,6 +57,9 @@ def label_before(said: Said, load: p.Loads) -> str:
     Several in a heading, “(M/W)”, only give the order.
     """
     found = ""
+    behind = [token.low for token in said.sentence.tokens[load.hi : load.hi + 2]]
+    if behind in (["for", "all"], ["for", "both"]):  # “Scaled: women 4 kg, men 6 kg, target 2.75 m for all”
+        return level_of(division_at(said.sentence.lead, 0)[0])
     for tokens in (said.sentence.lead, said.sentence.tokens[: load.lo]):
         names, index, depth = [], 0, 0
         while index < len(tokens):

@@ -31,6 +31,9 @@ def place_tiebreaks(draft: Draft) -> None:
         if draft.facts.form is w.Form.STAGES and (said.cue("stage", "part") or not said.of(p.WorkLine)):
             continue
         one = _one_of_a_series(draft, said)
+        if said.cue("buy_in") and _after_what_is_first(draft, said):
+            placed = True
+            continue
         found = _after_one_set(draft, said) if one else _last_round(draft, said) or _tiebreak(draft, said)
         told_again = placed and not said.has(p.WorkLine, p.RoundCount)
         placed = placed or found
@@ -42,6 +45,15 @@ def place_tiebreaks(draft: Draft) -> None:
         if not placed or numbered or said.has(p.WorkLine, p.RoundCount):
             words = f"{said.text()[:LONGEST_DOUBT]}: where is the tie-break?"
             draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))
+
+
+def _after_what_is_first(draft: Draft, said: Said) -> bool:
+    """Read the clock after what is done once: “tie-break: time after the buy-in”."""
+    body = draft.builder.body
+    again = next((i for i, node in enumerate(body) if node.block == w.Rounds(0, ())), 0)
+    if again:
+        body.insert(again, Node(list(said.sentence.tokens), w.TieBreak()))
+    return bool(again)
 
 
 def _drop_doubled(body: list[Node]) -> None:
