@@ -75,6 +75,7 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
 
     `levels` are those named before on the same line.
     """
+    _ways(draft, said)
     told = list(_told(said, levels))
     if any(work.unsure for _, work, _ in told):
         return levels
@@ -101,6 +102,22 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
     _free_loads(draft, said)
     said.used = True
     return told[-1][0]
+
+
+def _ways(draft: Draft, said: Said) -> None:
+    """Take bare metres and calories for those of the only line counted so: “Masters 50+: 400 m, 12 burpees”."""
+    if not _levels([*said.sentence.lead, *said.sentence.tokens]) or not said.of(p.WorkLine):
+        return
+    for phrase in said.of(p.Loads):
+        numbers = [int(amount.value) for amount in phrase.sizes.amounts]
+        around = said.sentence.tokens[phrase.lo : phrase.hi + 1]
+        units = {token.name for token in around if token.kind is Kind.UNIT}
+        plain = 0 < len(numbers) <= 2 and units in ({"m"}, {"cal"})
+        lines = {line.work.movement for line in draft.lines() if line.work and {line.work.unit} == units}
+        if plain and len(lines) == 1:
+            lo = next(i for i in range(phrase.lo, phrase.hi) if said.sentence.tokens[i].number == numbers[0])
+            way = p.WorkLine(lo, phrase.hi, lines.pop(), tuple(numbers), next(iter(units)))
+            said.phrases = [way if other is phrase else other for other in said.phrases]
 
 
 def _give(item: Node, names: Sequence[str], new: p.WorkLine) -> None:

@@ -21,7 +21,7 @@ def place_tiebreaks(draft: Draft) -> None:
     placed, unplaced = False, list[Said]()
     for said in draft.said:
         if (
-            not (said.cue("tiebreak") or said.sentence.section is Section.TIE)
+            not (said.cue("tiebreak") or said.sentence.section is Section.TIE or _headed_tie(said))
             or (said.sentence.heading and not any(token.kind is Kind.NUMBER for token in said.sentence.tokens))
             or draft.title is said
             or _of_a_level(said)
@@ -45,6 +45,12 @@ def place_tiebreaks(draft: Draft) -> None:
         if not placed or numbered or said.has(p.WorkLine, p.RoundCount):
             words = f"{said.text()[:LONGEST_DOUBT]}: where is the tie-break?"
             draft.builder.body.append(Node(said.sentence.tokens, w.Doubt(words)))
+
+
+def _headed_tie(said: Said) -> bool:
+    """Return whether a tie stands before a colon or an equals sign: “score = reps, tie = end of the last round”."""
+    tokens = [*said.sentence.lead, *said.sentence.tokens]
+    return any(a.low in ("tie", "ties") and b.mark(":=") for a, b in pairwise(tokens))
 
 
 def _after_what_is_first(draft: Draft, said: Said) -> bool:
