@@ -17,6 +17,7 @@ from sorvek.core.workout.prose.words import Kind
 
 # What another level lifts, as a share of the first one's load; judgement.
 LEAST_SHARE, MOST_SHARE = 0.5, 1.4
+LEAST_OF_WOMEN, MOST_OF_WOMEN = 0.6, 0.8  # women's load as a share of men's; judgement
 LEAST_OF_ONE = 0.3  # the same where only one movement has a load; judgement
 WEIGHTS, WEIGHT_NEAR = {"heavy", "light", "medium", "moderate"}, 3  # words of lines and right before loads
 MOST_AHEAD = 8  # words behind a movement that may say whose load it has
@@ -261,6 +262,12 @@ class Given:
         found: dict[str, tuple[Quantity, ...]] = {}
         rows: list[tuple[Said, p.Loads]] = []
         for said, load in self.apart if len(names) > 1 else ():
+            if self._one_pair(said, load, names):
+                for item in lacking:
+                    self.found[id(item)] = load.sizes.amounts
+                    item.tokens += said.tokens(load)
+                self.taken.add(id(load))
+                return
             told = self._by_place(said, load, names)
             if told and not any(a.division == b.division for a in told[names[0]] for b in found.get(names[0], ())):
                 found = {name: (*found.get(name, ()), *told[name]) for name in names}
@@ -271,6 +278,18 @@ class Given:
             for said, load in rows:
                 item.tokens += said.tokens(load)
         self.taken |= {id(load) for _, load in rows}
+
+    def _one_pair(self, said: Said, load: p.Loads, names: Sequence[str]) -> bool:
+        """Return whether loads are men's and women's of everything: “Load 43/30 kg” of snatches and lunges."""
+        amounts = load.sizes.amounts
+        tokens = said.tokens(load)
+        pair = len(amounts) == 2 and not (load.nouns or any(a.division for a in amounts)) and bool(amounts[1].unit)
+        slashed = any(token.mark("/") for token in tokens) and pair
+        share = amounts[1].value / amounts[0].value if slashed else 0.0
+        usual = LEAST_OF_WOMEN <= share <= MOST_OF_WOMEN and amounts[0].unit in ("", amounts[1].unit)
+        measured = [replace(a, unit=amounts[1].unit) for a in amounts] if usual else []
+        weighed = bool(measured) and measured[0].unit in ("kg", "lb") and id(load) not in self.taken
+        return weighed and not label_before(said, load) and all(self._near(name, measured) for name in names)
 
     def _by_place(self, said: Said, load: p.Loads, names: Sequence[str]) -> dict[str, tuple[Quantity, ...]]:
         """Return the loads of a sentence by the movement in whose place they stand; none if not as many."""

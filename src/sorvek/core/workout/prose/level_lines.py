@@ -11,7 +11,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.divisions import age_groups, division_at, level_of
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import fitting
+from sorvek.core.workout.prose.sizes import Quantity, fitting
 from sorvek.core.workout.prose.words import Kind, Token
 
 # Between two movements these words put the second in the place of the first, and the first in that of the second.
@@ -279,12 +279,24 @@ def _free_loads(draft: Draft, said: Said) -> None:
             loads.append(p.Loads(work.sizes.lo, work.sizes.hi, work.sizes, (work.movement,) if fits else ()))
     if not loads:
         return
+    names = _levels([*said.sentence.lead, *said.sentence.tokens[: loads[0].lo]])
+    if len(names) > 1:  # “Masters 45+ / Teens: 20/12 kg”
+        loads = [
+            replace(load, sizes=replace(load.sizes, amounts=_for_each(load.sizes.amounts, names))) for load in loads
+        ]
     tokens = [said.sentence.tokens[i] for i in place]
     apart = replace(said.sentence, tokens=tokens, section=Section.LOADS)
     phrases = [replace(load, lo=place[load.lo], hi=place[load.hi - 1] + 1) for load in loads]
     draft.said.append(Said(apart, list[p.Phrase](phrases), used=True))
     draft.facts.used += [said.sentence.tokens[i] for load in loads for i in range(load.lo, load.hi)]
     said.phrases = [x for x in said.phrases if not isinstance(x, p.Loads | p.WorkLine)]
+
+
+def _for_each(amounts: Sequence[Quantity], names: Sequence[str]) -> tuple[Quantity, ...]:
+    """Return amounts that are told for several levels at once, each with the name of its own."""
+    bare = [amount for amount in amounts if not amount.division]
+    named = [amount for amount in amounts if amount.division]
+    return (*(replace(amount, division=name) for name in names for amount in bare), *named)
 
 
 def _of_its_count(draft: Draft, work: p.WorkLine) -> str:

@@ -35,6 +35,7 @@ _PART = r"([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}"
 _COMPLEX_PART = re.compile(rf"\s*[-–•*]?\s*{_PART}(\+\s*{_PART})*\s*$", re.IGNORECASE)
 _LABELLED = re.compile(r"\s*\S[^:]{2,24}:\s")  # “rounds 3 and 4: …”
 _THEN = re.compile(r"\s*then,?\s+(\d|max|run|row|ski|bike)", re.IGNORECASE)  # a line of its own: “then 20 burpees”
+MOST_LISTED = 8  # words and marks of a line of work behind a label
 _HELD = re.compile(r"\s*(med\w* )?(ball|bar|barbell|dumbbell|db|kettlebell|kb|box)s?\W{1,3}\d")  # “ball 9/6 kg, …”
 _LETTERED = re.compile(r"\s*[a-h]\) ")  # “b) 2 minutes of rest”
 _BULLETS = "-–—•*·▪►>‣○●+~➡→▶✔✓☐□■◦»"
@@ -245,6 +246,8 @@ def _own_section(tokens: Sequence[Token], section: Section) -> Section:
         return Section.SCALED
     counted = tokens[0].kind is Kind.NUMBER and any(token.kind is Kind.MOVEMENT for token in tokens)
     bounded = any(token.cue("for_time", "amrap", "rounds") for token in tokens)
+    if section is Section.STORY and _counted_line(tokens) and len(tokens) <= MOST_LISTED:
+        return Section.WORK  # “Floor: 30 burpees”
     # “Men's and women's divisions alike: 15 rounds for time of …”
     return Section.WORK if section is Section.LOADS and counted and bounded else section
 

@@ -19,20 +19,22 @@ def target_of(node: Node, said: Sequence[Said], items: Sequence[Node], divisions
 
     It is the line's own, else what is said of a target anywhere, else that of another of `items` with the movement.
     """
-    found = _own(node)
-    if not found:
-        for other in said:
-            loads = other.of(p.Loads) if other.sentence.section is not Section.SCALED else []
-            loads += [  # “Wall balls: 9/6 kg, 3/2.7 m”, below the work
-                p.Loads(work.lo, work.hi, work.sizes, ())
-                for work in other.of(p.WorkLine)
-                if work.sizes and not work.counts and node.work and work.movement == node.work.movement
-            ]
-            for load in loads:
-                label = label_before(other, load)
-                heights = [a if a.division else replace(a, division=label) for a in _heights(load.sizes.amounts)]
-                found += heights
-                node.tokens += other.tokens(load) if heights and not other.doubted else []
+    own = _own(node)
+    found = list(own)
+    for other in said:
+        loads = other.of(p.Loads) if other.sentence.section is not Section.SCALED else []
+        loads += [  # “Wall balls: 9/6 kg, 3/2.7 m”, below the work
+            p.Loads(work.lo, work.hi, work.sizes, ())
+            for work in other.of(p.WorkLine)
+            if work.sizes and not work.counts and node.work and work.movement == node.work.movement
+        ]
+        for load in loads:
+            label = label_before(other, load)
+            heights = [a if a.division else replace(a, division=label) for a in _heights(load.sizes.amounts)]
+            if own:  # beside them only those of levels are told elsewhere
+                heights = [a for a in heights if level_of(a.division)]
+            found += heights
+            node.tokens += other.tokens(load) if heights and not other.doubted else []
     alike = (_own(item) for item in items if item.work and node.work and item.work.movement == node.work.movement)
     found = found or next((heights for heights in alike if heights), [])
     found = list(dict.fromkeys(a for a in found if a.unit == found[0].unit))
