@@ -1,25 +1,20 @@
 """The max lift of an announcement: what is lifted, in what time, how often, before or after the work, or rising."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
-from sorvek.core.workout.notation import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.amounts import sizes_at
 from sorvek.core.workout.prose.bounding import MOST, SILENT, ask, start_of
 from sorvek.core.workout.prose.bounds import times_of_lifts
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
-from sorvek.core.workout.prose.intervals import interval_of
+from sorvek.core.workout.prose.interval_lifts import ADDED_UP, BEST, STARTS, is_lift
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.sizes import size_of
 from sorvek.core.workout.prose.words import Kind, Token
 
-ADDED_UP = {"total", "totals", "sum", "combined", "added", "together"}
-BEST = {"best", "heaviest"}
 MOST_BETWEEN = 3  # words between a time and the lift it is for
 HAVE = {"have", "has", "get", "gets", "given", "allowed"}
 TRIES = {"attempt", "attempts", "lifts", "tries"}
@@ -27,11 +22,6 @@ MOST_TRIES = 9
 AT_ONCE = ("as soon as", "once you finish", "once you are done", "when you finish", "when you are done")
 LEFT = {"time", "left"}
 AFTERWARDS = {"after", "afterwards", "following", "remaining", "immediately", "straight"}
-STARTS = {"start", "starts", "starting", "begin", "begins", "beginning", "opening", "opens"}
-HEAVIER = {"heavier", "increasing", "climbing", "build", "building", "ascending", "increase"}
-MISSES = {"miss", "misses", "missed", "fail", "fails", "failed", "failure"}
-EACH = {"every", "each", "minute", "every minute", "each minute"}
-NEAR = 6
 BESIDE = 2  # lines around the parts of a complex, and their words, that may call it one: “COMPLEX”, “Max weight”
 
 
@@ -71,7 +61,7 @@ def read_split_lifts(draft: Draft) -> None:
         bare = bare and works[0].lo == 0 and (len(rest) <= 1 or styled)
         named = any(token.kind is Kind.MOVEMENT for token in head.sentence.tokens)
         heading = head.cue("lift") and not (head.has(p.Lift, p.WorkLine) or named or MOST & head.low() - {"max"})
-        if bare and heading and head.cue("lift") and _is_lift(draft.library, works[0].movement):
+        if bare and heading and head.cue("lift") and is_lift(draft.library, works[0].movement):
             times = [span.seconds for span in head.of(p.Span) if span.role in ("", "cap", "within")]
             lift = p.Lift(works[0].lo, works[0].hi, works[0].movement, window_s=times[0] if times else 0.0)
             said.phrases = [lift if phrase is works[0] else phrase for phrase in said.phrases]
@@ -81,44 +71,12 @@ def read_attempts(draft: Draft) -> None:
     """Read a lift told by its attempts, “Snatch: 3 attempts within 6 min”, which is no count of it."""
     for said in draft.said:
         tokens, tries = said.sentence.tokens, _tries(said)
-        lifts = [i for i, t in enumerate(tokens) if t.kind is Kind.MOVEMENT and _is_lift(draft.library, t.name)]
+        lifts = [i for i, t in enumerate(tokens) if t.kind is Kind.MOVEMENT and is_lift(draft.library, t.name)]
         timed = [span for span in said.of(p.Span) if span.role in ("", "within", "cap")]
         if tries is None or len(lifts) != 1 or len(timed) != 1 or said.has(p.Lift):
             continue
         lift = p.Lift(lifts[0], lifts[0] + 1, tokens[lifts[0]].name, window_s=timed[0].seconds)
         said.phrases = [lift, *(phrase for phrase in said.phrases if not isinstance(phrase, p.WorkLine))]
-
-
-def read_interval_lifts(draft: Draft) -> bool:
-    """Read a lift done at every interval, ever heavier, and return whether that is what there is.
-
-    “Every 90 s for 15 minutes: 1 snatch; the heaviest counts.”
-    """
-    usable = [said for said in draft.said if said.sentence.section not in SILENT]
-    works = [(said, x) for said in usable for x in said.of(p.WorkLine) if x.counts and not x.pointed]
-    words = {word for said in usable for word in said.low()}
-    heavy = words & (BEST | HEAVIER) and not words & ADDED_UP
-    loaded = any(a.unit in ("kg", "lb") for s in usable for x in s.of(p.Loads) for a in x.sizes.amounts)
-    every = [(said, interval_of(said)) for said in usable if interval_of(said)]
-    if len(works) != 1 or not every or not heavy or loaded or works[0][1].sizes:
-        return False
-    (said, work), (clock, interval_s) = works[0], every[0]
-    spans = [span for span in clock.of(p.Span) if span.seconds > interval_s]
-    counts = [
-        rounds.count for other in {id(x): x for x in (clock, said)}.values() for rounds in other.of(p.RoundCount)
-    ]
-    whole_s = spans[0].seconds if spans else interval_s * counts[0] if counts else 0.0
-    if not (whole_s and _is_lift(draft.library, work.movement)):
-        return False
-    lift = p.Lift(work.lo, work.hi, work.movement, reps=work.counts[0], window_s=whole_s)
-    for other in (clock, said):
-        draft.facts.used += [token for token in other.sentence.tokens if token.kind is not Kind.MARK]
-        other.phrases, other.used = [], True
-    for other in usable:  # “Score: heaviest snatch”
-        other.phrases = [phrase for phrase in other.phrases if not isinstance(phrase, p.Lift)]
-    said.phrases = [lift]
-    draft.facts.form, draft.facts.tries = w.Form.LIFT, round(whole_s / interval_s)
-    return True
 
 
 def read_complex(draft: Draft) -> None:
@@ -134,7 +92,7 @@ def read_complex(draft: Draft) -> None:
             one for one in usable[max(0, at - 1) : at] if one.sentence.tokens[-1].mark(":") or _ends_with_of(one)
         ]
         named = said.cue("lift") or any("complex" in one.low() or one.cue("lift") for one in near)
-        lifted = all(_is_lift(draft.library, work.movement) for work in works)
+        lifted = all(is_lift(draft.library, work.movement) for work in works)
         joined = sum(token.mark("+") for token in said.sentence.tokens) >= len(works) - 1 and named
         if len(works) > 1 and plain and lifted and ("complex" in said.low() or joined):
             first, *more = [(work.movement, work.counts[0]) for work in works]
@@ -172,7 +130,7 @@ def read_timed_lifts(draft: Draft) -> bool:
 def _lift_for(library: Library, said: Said, span: p.Span) -> p.Lift | None:
     """Return the lift close behind a time that is its window: “7 minutes for the snatch”."""
     for at, token in enumerate(said.sentence.tokens[span.hi : span.hi + MOST_BETWEEN], span.hi):
-        if token.kind is Kind.MOVEMENT and _is_lift(library, token.name):
+        if token.kind is Kind.MOVEMENT and is_lift(library, token.name):
             return p.Lift(at, at + 1, token.name, window_s=span.seconds)
     return None
 
@@ -500,64 +458,3 @@ def _tries(said: Said) -> tuple[int, list[Token]] | None:
         if token.kind is Kind.NUMBER and behind is not None and 1 <= token.number <= MOST_TRIES:
             return int(token.number), list(tokens[at : behind + 1])
     return None
-
-
-def find_rising(draft: Draft) -> list[Said]:
-    """Find a bar that starts at a load and grows at every interval until it is missed; return its sentences."""
-    usable = [said for said in draft.said if said.sentence.section not in SILENT and said is not draft.title]
-    steps = [(said, size) for said in usable for size in _amounts(said, lambda token: token.cue("adding"))]
-    starts = [(said, size) for said in usable for size in _amounts(said, lambda token: token.low in STARTS)]
-    starts += [(said, size) for said in usable for size in _amounts(said, lambda token: token.low == "first")]
-    added = [said for said in usable if "added" in said.low()]  # “every minute 5 kg are added”
-    steps += [(said, size) for said in added for size in _amounts(said, lambda token: token.low in EACH)]
-    missing = [said for said in usable if MISSES & said.low() or said.cue("until_missed")]
-    missing += [
-        said for said, _ in steps if {"successful", "made"} & said.low()
-    ]  # “after each successful lift add …”
-    every = next((found for said in usable if (found := interval_of(said))), None)
-    work = [
-        (said, token)
-        for said in usable
-        for token in said.sentence.tokens
-        if token.kind is Kind.MOVEMENT and _is_lift(draft.library, token.name)
-    ]
-    lines = [line for said in usable for line in said.of(p.WorkLine) if line.counts]
-    names = {line.movement for line in lines} or {token.name for _, token in work}
-    work = [(said, token) for said, token in work if token.name in names]
-    if not (steps and starts and missing and every and work) or len(names) != 1:
-        return []
-    start, step = starts[0][1], steps[0][1]
-    if len(step.values) == len(start.values) == 2 and (step.values[0] < step.values[1]) != (
-        start.values[0] < start.values[1]
-    ):
-        step = replace(step, values=step.values[::-1])  # told for women first, like the start
-    bar = w.RisingBar(start, step, every)
-    ends = [span.seconds for said in usable for span in said.of(p.Span) if span.role in ("cap", "within", "amrap")]
-    window_s = ends[0] if ends else bar.longest_s
-    draft.facts.form = w.Form.LIFT
-    draft.facts.lift = w.MaxLift(work[0][1].name, window_s, "", lines[0].counts[0] if lines else 1, rising=bar)
-    involved = {id(said): said for said, _ in (*steps[:1], *starts[:1], *work)}
-    involved |= {id(said): said for said in usable if said in missing or interval_of(said)}
-    for said in involved.values():
-        said.used = True
-        said.phrases = []  # its loads are those of the bar
-        draft.facts.lift_tokens += said.sentence.tokens
-    return list(involved.values())
-
-
-def _is_lift(library: Library, name: str) -> bool:
-    return bool(library.movements[name].styles[0].lift)
-
-
-def _amounts(said: Said, begins: Callable[[Token], bool]) -> list[w.Size]:
-    """Return the loads that stand close behind a word that begins them."""
-    tokens, found = said.sentence.tokens, []
-    for at, token in enumerate(tokens):
-        if not begins(token):
-            continue
-        ahead = (sizes_at(tokens, i, set()) for i in range(at + 1, min(at + NEAR, len(tokens))))
-        sizes = next((sizes for sizes in ahead if sizes and sizes.amounts[0].unit in ("kg", "lb")), None)
-        size = size_of(sizes.amounts, DEFAULT_DIVISIONS, False) if sizes else None
-        if size is not None:
-            found.append(size)
-    return found

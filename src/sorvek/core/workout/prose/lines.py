@@ -155,7 +155,7 @@ def _begins(tokens: list[Token]) -> bool:
     return timed or label or loads
 
 
-def _counted_line(tokens: list[Token]) -> bool:
+def _counted_line(tokens: Sequence[Token]) -> bool:
     """Return whether a line begins like one of a list: a count, then a movement near it."""
     return tokens[0].kind is Kind.NUMBER and any(token.kind is Kind.MOVEMENT for token in tokens[1:4])
 

@@ -36,6 +36,7 @@ from sorvek.core.workout.prose.doubts import (
     drop_totals,
 )
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, origins, words_of
+from sorvek.core.workout.prose.interval_lifts import find_rising, read_interval_lifts
 from sorvek.core.workout.prose.kinds import (
     conditional,
     ends_with_rounds,
@@ -53,11 +54,9 @@ from sorvek.core.workout.prose.kinds import (
 from sorvek.core.workout.prose.level_lines import settle_others
 from sorvek.core.workout.prose.lifts import (
     find_lifts,
-    find_rising,
     mark_lift_ends,
     read_attempts,
     read_complex,
-    read_interval_lifts,
     read_lift_starts,
     read_split_lifts,
     read_timed_lifts,
