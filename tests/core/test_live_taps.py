@@ -30,6 +30,14 @@ def test_sets_follow_the_plan_to_the_end():
     assert states[-1].next_set(COURSE) == 0
 
 
+def test_reps_that_do_not_count_move_a_lane_on_and_not_its_score():
+    text = "amrap 12:00, score power cleans\n15 toes-to-bar\nrepeat:\n  15 toes-to-bar\n  10 power clean @ 60 kg\n"
+    course = problem(text).course
+    states = [fold(course, PLAN, [tap(i) for i in range(1, count + 1)]) for count in range(7)]
+    assert [state.place(course) for state in states] == [0, 8, 15, 23, 30, 35, 40]
+    assert [state.reps(course) for state in states] == [0, 0, 0, 0, 0, 5, 10]
+
+
 def test_a_broken_set_is_assumed_until_its_reps_are_told_and_the_rest_is_cut_again():
     broken = tap(1, TapKind.BROKEN)
     state = fold(COURSE, PLAN, [broken])
