@@ -9,7 +9,7 @@ from hypothesis import given
 from sorvek.core.athlete.athlete import Athlete
 from sorvek.core.club.prospects import prospects
 from sorvek.core.club.simulated import people, simulate_field
-from sorvek.core.errors import NotationError
+from sorvek.core.errors import LiftError, NotationError
 from sorvek.core.lift.attempts import Total, plan_attempts
 from sorvek.core.lift.hall.plates import USUAL_GYM, parse_gym
 from sorvek.core.lift.schools import compare_attempts
@@ -156,6 +156,9 @@ def test_who_is_done_earlier_has_longer_where_the_lift_ends_by_the_clock():
     tasks = [lift_setup(workout, KNOWN, GYM, Wishes(), replace(tank, end_s=end_s)).task for end_s in (540, 240)]
     assert [task.window_s for task in tasks] == [300, 600]
     assert plan_attempts(tasks[1]).expected_kg > plan_attempts(tasks[0]).expected_kg
+    late = parse_workout(text.replace("14:00", "9:00"))  # who uses up the cap has no time left
+    with pytest.raises(LiftError, match="takes until 9:00 and the lift ends at 9:00: no time is left"):
+        lift_setup(late, KNOWN, GYM, Wishes(), replace(tank, end_s=540))
     with pytest.raises(NotationError, match="the work may last until 9:00"):
         parse_workout(text.replace("14:00", "8:50"))
     with pytest.raises(NotationError, match="nothing says by when the work is over"):

@@ -11,6 +11,7 @@ from sorvek.core.lift import USUAL_GYM, LiftTask, Platform, Typed, parse_gym, pl
 from sorvek.core.live import (
     LaneLift,
     LaneState,
+    OpenWindow,
     Tap,
     TapKind,
     fold,
@@ -161,3 +162,14 @@ def test_after_a_miss_a_rising_bar_is_over():
     made = platform.ahead([Typed(60.0, 0.0, True)])
     assert made.attempt.load_kg == 70.0
     assert platform.ahead([Typed(60.0, 0.0, True), Typed(70.0, 60.0, False)]).attempt is None
+
+
+def test_a_window_of_another_length_than_planned_is_planned_anew_and_one_without_time_has_no_attempt():
+    """Where a lift ends by the clock its window is what the work really left."""
+    lane = LaneLift([replace(TASK, window_s=300.0)])
+    longer, shorter = (lane.see((), (OpenWindow(0.0, ends_s),), 0.0) for ends_s in (600.0, 60.0))
+    assert longer.ahead.quantile(0.5) > shorter.ahead.quantile(0.5) > 0
+    nothing = lane.see((), (OpenWindow(595.0, 600.0),), 596.0)
+    assert (nothing.ahead.attempt, nothing.ahead.outcomes) == (None, ((0.0, 1.0),))
+    made = lane.see((lift(1, TapKind.MADE, 80.0, 599.0),), (OpenWindow(595.0, 600.0),), 600.0)
+    assert made.ahead.outcomes == ((80.0, 1.0),)

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from examples import problem
+from sorvek.core.errors import LiftError
 from sorvek.core.lift.attempts import plan_attempts
 from sorvek.core.lift.hall.plates import USUAL_GYM, parse_gym
 from sorvek.core.lift.levels import best_style, ready_shares
@@ -98,6 +99,28 @@ def test_with_a_field_the_measured_point_has_the_fewest_places(mast, plans, task
     # Where the first score is worth nothing the lift decides, and one rep is enough of it.
     lifters = trade_off(mast[0], plans, fielded, lambda _score: 1.0)
     assert Profile.BUILD_UP in next(p for p in lifters if Profile.MEASURED in p.profiles).profiles
+
+
+def test_a_plan_that_leaves_no_time_for_the_lift_is_no_point_but_the_plan_in_force_must(task):
+    found = problem("for time, cap 9:00\n60 wall balls @ 9/6 kg\nthen max clean-and-jerk in 5:00\n")
+    plan, lift = plan_workout(found).plan, lift_after(task)
+    plans, latest_s = {Temper.STEADY: plan}, run_plan(found, plan).tank.end_s + 1
+
+    def by_clock(tank, until_s):
+        if tank and tank.end_s > until_s:
+            raise LiftError("no time is left")
+        return lift(tank)
+
+    all_ends, ends = (
+        [run_plan(found, point.plan).tank.end_s for point in points[:-1]]
+        for points in (
+            trade_off(found, plans, lift),
+            trade_off(found, plans, lambda tank: by_clock(tank, latest_s)),
+        )
+    )
+    assert max(ends) <= latest_s < max(all_ends)
+    with pytest.raises(LiftError, match="no time is left"):
+        trade_off(found, plans, lambda tank: by_clock(tank, 1.0))
 
 
 def test_heavier_bars_are_never_likelier_and_later_reps_never_likelier_than_earlier():

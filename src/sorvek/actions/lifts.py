@@ -47,8 +47,8 @@ class LiftEntry:
 
     @cached_property
     def expected(self) -> Figure | None:
-        """Return the 1RM on file of the lift, None where there is no lift."""
-        return self.setup(Wishes()).one_rep_max if self.lift else None
+        """Return the 1RM on file of the lift, None where there is no lift; the work before it does not matter."""
+        return self.setup_after(Wishes(), None).one_rep_max if self.lift else None
 
     @property
     def field_kg(self) -> tuple[float, ...]:

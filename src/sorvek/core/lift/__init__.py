@@ -10,11 +10,12 @@ from sorvek.core.lift.levels import best_style, pounds_doubt
 from sorvek.core.lift.ramps import Ramp, expected_last_rung, find_ramps, has_ramp
 from sorvek.core.lift.reasons import Told
 from sorvek.core.lift.schools import SchoolRun, compare_attempts
-from sorvek.core.lift.task import Aim, LiftTask, Typed
+from sorvek.core.lift.task import LONGEST_WINDOW_S, Aim, LiftTask, Typed
 from sorvek.core.lift.two_scores import Point, eased, trade_off
 from sorvek.core.lift.wishes import Setup, Wishes, lift_setup, read_wishes, wishes_text
 
 __all__ = [
+    "LONGEST_WINDOW_S",
     "USUAL_GYM",
     "Ahead",
     "Aim",

@@ -9,6 +9,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from sorvek.core.errors import LiftError
 from sorvek.core.lift.attempts import AttemptPlan, plan_attempts
 from sorvek.core.lift.task import LiftTask
 from sorvek.core.plan import Phase, Plan, Scheme
@@ -86,7 +87,8 @@ def trade_off(
     and a field of lifts the sums of places are known and “measured” is the lowest sum, otherwise the best sum of
     shares of the best score and of the best lift. The plan in force is among them in any case, at the head if it is
     beaten; the last point is that of building up during the first part.
-    Raises: as `plan_attempts`; SetsError if a plan does not fit.
+    A plan that leaves no time for the lift is not among them.
+    Raises: as `plan_attempts` and `task_after` for the plan in force; SetsError if a plan does not fit.
     """
 
     def point(temper: Temper, ease: float, plan: Plan | None, score: Score, lift: AttemptPlan) -> Point:
@@ -99,7 +101,13 @@ def trade_off(
         for ease in EASES:
             easier = eased(plan, ease)
             timeline = run_plan(problem, easier)
-            points.append(point(temper, ease, easier, timeline.score, plan_attempts(task_after(timeline.tank))))
+            try:
+                lift = plan_attempts(task_after(timeline.tank))
+            except LiftError:
+                if not points:
+                    raise
+                continue  # so much slower that no time is left for the lift
+            points.append(point(temper, ease, easier, timeline.score, lift))
     return _named([*_worth_having(points), point(Temper.STEADY, 1.0, None, ONE_REP, fresh)])
 
 

@@ -20,6 +20,7 @@ from sorvek.core.lift.levels import (
 from sorvek.core.lift.solve import HIGHEST_FRAC
 from sorvek.core.lift.task import LONGEST_WINDOW_S, Aim, LiftTask, Typed
 from sorvek.core.planner import Temper
+from sorvek.core.quantities import clock
 from sorvek.core.simulation import Tank
 from sorvek.core.workout import MaxLift, RisingBar, Style, Workout
 
@@ -96,7 +97,7 @@ def lift_setup(
     `number` says which of two lifts that are added up, `wishes` are those for it. A 1RM that is only the tier's
     gives way to a goal, if there is one. A max of several reps or of a complex is planned as what the athlete's
     numbers give for it (`_best`).
-    Raises: LiftError if the workout has no such lift or its movement has no 1RM.
+    Raises: LiftError if the workout has no such lift, its movement has no 1RM, or the work leaves no time for it.
     """
     lift = workout.lift if number == 1 or workout.lift is None else workout.lift.second
     if lift is None:
@@ -107,7 +108,7 @@ def lift_setup(
     elif figure.origin is Origin.TIER and wishes.goal_kg is not None:
         figure = Figure(wishes.goal_kg, Origin.RELATED)
     best_kg = figure.value * share
-    window_s = min(LONGEST_WINDOW_S, lift.lasts_s(tank.end_s)) if tank else lift.window_s
+    window_s = _window_s(lift, tank)
     ready = _ready(workout, lift, athlete, style, figure, tank) if tank and not lift.first else ()
     given = _given(lift.rising, window_s, workout.division_index(athlete.division, athlete.sex), best_kg)
     task = LiftTask(
@@ -129,6 +130,19 @@ def lift_setup(
         reference="the 1RM" if share == 1 else "the best to expect of it",
     )
     return Setup(task, style, figure, name)
+
+
+def _window_s(lift: MaxLift, tank: Tank | None) -> float:
+    """Return how long a lift lasts behind the work that left `tank`, at most as long as can be planned."""
+    if tank is None or not lift.ends_s:
+        return lift.window_s
+    lasts_s = lift.lasts_s(tank.end_s)
+    if lasts_s < ATTEMPT_S:
+        raise LiftError(
+            f"the work takes until {clock(tank.end_s)} and the lift ends at {clock(lift.ends_s)}:"
+            " no time is left for an attempt; a plan that is done earlier leaves some"
+        )
+    return min(LONGEST_WINDOW_S, lasts_s)
 
 
 def _best(workout: Workout, lift: MaxLift, athlete: Athlete) -> tuple[str, Style, Figure, float]:
@@ -159,7 +173,7 @@ def _ready(
     workout: Workout, lift: MaxLift, athlete: Athlete, style: Style, figure: Figure, tank: Tank
 ) -> tuple[float, ...]:
     """Return the shares that are there after the work; a lift that starts with another is bounded by that one."""
-    pause_s, window_s = lift.pause_s(tank.end_s), lift.lasts_s(tank.end_s)
+    pause_s, window_s = lift.pause_s(tank.end_s), _window_s(lift, tank)
     shares = ready_shares(tank, style, window_s, pause_s)
     starting = starting_lift(workout.library.movements[lift.movement], workout.library)
     if starting is None:

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 
 from sorvek.core.constants import ATTEMPT_S
-from sorvek.core.lift import Ahead, LiftTask, Platform, Typed
+from sorvek.core.lift import LONGEST_WINDOW_S, Ahead, LiftTask, Platform, Typed
 from sorvek.core.live.taps import ATTEMPTS, LaneState, Tap, TapKind, standing_taps
 from sorvek.core.workout import NO_LIMIT_S, Course, Workout
 
@@ -91,7 +91,7 @@ class LaneLift:
         """
         self._tasks = tuple(tasks)
         self._platforms = {(number, task.window_s): Platform(task) for number, task in enumerate(tasks, 1)}
-        self._latest: tuple[int, tuple[Typed, ...], Ahead] | None = None
+        self._latest: tuple[tuple[int, OpenWindow, tuple[Typed, ...]], Ahead] | None = None
 
     def see(self, taps: Iterable[Tap], windows: Sequence[OpenWindow], now_s: float) -> LiftState | None:
         """Return the lifts as taps leave them at a time of the heat's clock, None while no window is known."""
@@ -104,18 +104,25 @@ class LaneLift:
             max((one.load_kg for one in done if one.made and one.number == at), default=0.0)
             for at in range(1, len(windows) + 1)
         )
-        if self._latest is None or self._latest[:2] != (number, rows):
-            self._latest = number, rows, self._platform(number, window).ahead(rows)
-        return LiftState(done, number, window, self._latest[2], bests_kg, windows[-1].closes_s)
+        if self._latest is None or self._latest[0] != (number, window, rows):
+            self._latest = (number, window, rows), self._ahead(number, window, rows)
+        return LiftState(done, number, window, self._latest[1], bests_kg, windows[-1].closes_s)
 
-    def _platform(self, number: int, window: OpenWindow) -> Platform:
-        """Return how a lift is carried out in its window, which may be longer for who was done earlier."""
+    def _ahead(self, number: int, window: OpenWindow, rows: tuple[Typed, ...]) -> Ahead:
+        """Return what is left of a lift in its window, which may be longer or shorter than was planned.
+
+        Where the work leaves less than an attempt takes, nothing is: the best that was lifted stands.
+        """
         task, lasts_s = self._tasks[number - 1], window.closes_s - window.opens_s
+        if lasts_s < ATTEMPT_S:
+            best_kg = max((row.load_kg or 0.0 for row in rows if row.made), default=0.0)
+            return Ahead(None, ((best_kg, 1.0),))
         if task.given or abs(lasts_s - task.window_s) < 1.0:
             lasts_s = task.window_s
+        lasts_s = min(LONGEST_WINDOW_S, lasts_s)
         if (number, lasts_s) not in self._platforms:
             self._platforms[number, lasts_s] = Platform(replace(task, window_s=lasts_s))
-        return self._platforms[number, lasts_s]
+        return self._platforms[number, lasts_s].ahead(rows)
 
     def simulated(
         self, taps: Sequence[Tap], windows: Sequence[OpenWindow], seed: int, until_s: float

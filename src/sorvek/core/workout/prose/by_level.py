@@ -62,9 +62,6 @@ def join_levels(draft: Draft) -> None:
             continue
         for said in first.said:
             said.phrases = [joined.get(id(phrase), phrase) for phrase in said.phrases]
-        if other.series != first.series:
-            tokens = [token for said in other.said for x in said.of(p.RepCounts) for token in said.tokens(x)]
-            draft.facts.own_series.append(OwnSeries(other.divisions, other.series[0], tokens))
         _use_up(draft, first, other)
 
 
