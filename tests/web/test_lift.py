@@ -247,3 +247,19 @@ def test_a_lift_before_the_work_is_planned_fresh_and_stands_first_on_the_card(cl
     text = client.get(f"{base}/break/6/plan.txt").text
     assert text.index("First max snatch in 5:00") < text.index("burpee")
     assert post(f"{base}/lift/6/two-scores", ASK).status_code == 404
+
+
+def test_a_lift_that_ends_with_the_cap_weighs_what_the_plans_leave_and_says_where_that_is_nothing(client, post):
+    text = "Tide\nfor time, cap 4:00\n{} wall balls @ 9/6 kg\nthen max power clean until 4:00\n"
+    short, gone = (new_workout(post, text.format(reps)) for reps in (30, 150))
+    for base in (short, gone):
+        client.get(f"{base}/break/4")
+    html = post(f"{short}/lift/4/two-scores", ASK).json["html"]
+    assert "all out first" in html
+    assert "build up in part one" not in html.lower()  # one rep uses up the cap, and the lift ends with it
+    page = client.get(f"{gone}/lift/4")
+    assert page.status_code == 200
+    assert "no time is left for an attempt" in page.text
+    answer = post(f"{gone}/lift/4/two-scores", ASK)
+    assert answer.status_code == 422
+    assert "no time is left" in answer.json["errors"][""]

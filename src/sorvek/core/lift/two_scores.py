@@ -8,7 +8,9 @@ first part and builds up for the lift in its time.
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import cache
 
+from sorvek.core.constants import ATTEMPT_S
 from sorvek.core.errors import LiftError
 from sorvek.core.lift.attempts import AttemptPlan, plan_attempts
 from sorvek.core.lift.task import LiftTask
@@ -39,9 +41,9 @@ class Profile(StrEnum):
 class Point:
     """One way through both parts: the plan of the first (None: one rep and out), its score, and the attempts.
 
-    `ease` is the factor on the plan's pace; `cost_kg` what the first part takes from the expected lift; `places`
-    the sum of both expected places, None without a field; `profiles` are those it stands for; `better` is, for the
-    plan in force, a point that beats it in one score and is no worse in the other.
+    `ease` is the factor on the plan's pace; `cost_kg` what it takes from the lift expected in the same window;
+    `places` the sum of both expected places, None without a field; `profiles` are those it stands for; `better` is,
+    for the plan in force, a point that beats it in one score and is no worse in the other.
     """
 
     temper: Temper
@@ -86,29 +88,36 @@ def trade_off(
     part leaves in the tank, and for somebody fresh (None). `place_of` says which place a first score takes; with it
     and a field of lifts the sums of places are known and “measured” is the lowest sum, otherwise the best sum of
     shares of the best score and of the best lift. The plan in force is among them in any case, at the head if it is
-    beaten; the last point is that of building up during the first part.
-    A plan that leaves no time for the lift is not among them.
+    beaten; the last point is that of building up during the first part, where that leaves a window. A plan that
+    leaves no time for the lift is not among them.
     Raises: as `plan_attempts` and `task_after` for the plan in force; SetsError if a plan does not fit.
     """
+    alone = task_after(None)
 
-    def point(temper: Temper, ease: float, plan: Plan | None, score: Score, lift: AttemptPlan) -> Point:
+    @cache
+    def fresh(window_s: float) -> AttemptPlan:
+        return plan_attempts(replace(alone, window_s=window_s))
+
+    def point(temper: Temper, ease: float, plan: Plan | None, score: Score, task: LiftTask) -> Point:
+        lift, unspent = plan_attempts(task), fresh(task.window_s)
         places = place_of(score) + lift.places if place_of is not None and lift.places is not None else None
-        return Point(temper, ease, plan, score, lift, fresh.expected_kg - lift.expected_kg, places)
+        return Point(temper, ease, plan, score, lift, unspent.expected_kg - lift.expected_kg, places)
 
-    fresh = plan_attempts(task_after(None))
     points: list[Point] = []
     for temper, plan in plans.items():
         for ease in EASES:
             easier = eased(plan, ease)
             timeline = run_plan(problem, easier)
             try:
-                lift = plan_attempts(task_after(timeline.tank))
+                task = task_after(timeline.tank)
             except LiftError:
                 if not points:
                     raise
                 continue  # so much slower that no time is left for the lift
-            points.append(point(temper, ease, easier, timeline.score, lift))
-    return _named([*_worth_having(points), point(Temper.STEADY, 1.0, None, ONE_REP, fresh)])
+            points.append(point(temper, ease, easier, timeline.score, task))
+    # Who does one rep uses up the cap: a lift that ends with it has no window then.
+    ends = [point(Temper.STEADY, 1.0, None, ONE_REP, alone)] if alone.window_s >= ATTEMPT_S else []
+    return _named([*_worth_having(points), *ends])
 
 
 def _worth_having(points: Sequence[Point]) -> list[Point]:
@@ -137,7 +146,7 @@ def _dominates(a: Point, b: Point, earlier: bool) -> bool:
 
 
 def _named(points: Sequence[Point]) -> tuple[Point, ...]:
-    planned, build_up = [p for p in points[:-1] if not p.better], points[-1]
+    planned = [p for p in points if p.plan is not None and not p.better]
     best_lift = max(planned, key=lambda p: p.lift.expected_kg)
     first = planned[0].score
     most = max(p.score.value for p in planned)
@@ -156,5 +165,6 @@ def _named(points: Sequence[Point]) -> tuple[Point, ...]:
     names = {id(planned[0]): [Profile.ALL_OUT]}
     names.setdefault(id(measured), []).append(Profile.MEASURED)
     names.setdefault(id(best_lift), []).append(Profile.SAVE)
-    names.setdefault(id(build_up), []).append(Profile.BUILD_UP)
+    for build_up in (p for p in points if p.plan is None):
+        names.setdefault(id(build_up), []).append(Profile.BUILD_UP)
     return tuple(replace(p, profiles=tuple(names.get(id(p), ()))) for p in points)

@@ -15,7 +15,7 @@ from sorvek.actions.lifts import LiftEntry, attempts_in_force, lift_entry
 from sorvek.actions.people import beside
 from sorvek.actions.plans import in_force, keep_plan
 from sorvek.core.club import lifts_of
-from sorvek.core.errors import CoreError
+from sorvek.core.errors import CoreError, LiftError
 from sorvek.core.lift import (
     Aim,
     Attempt,
@@ -350,7 +350,10 @@ def two_scores(workout_id: int, athlete_id: int) -> ResponseReturnValue:
     if parsed.errors:
         return jsonify(errors=parsed.errors), 422
     force = in_force(entry)
-    points = lift_entry(entry).trade_off(parsed.wishes)
+    try:
+        points = lift_entry(entry).trade_off(parsed.wishes)
+    except LiftError as error:  # the ladder of the same form says so on the page
+        return jsonify(errors={"": str(error)}), 422
     planned = [point for point in points if point.plan is not None]
     current = next(i for i, p in enumerate(planned) if (p.temper, p.ease) == (force.temper, 1))
     html = render_template(
