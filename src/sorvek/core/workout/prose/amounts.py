@@ -10,6 +10,7 @@ from sorvek.core.workout.prose.divisions import (
     division_at,
     level_of,
     level_only,
+    next_age,
     sexed,
 )
 from sorvek.core.workout.prose.sizes import DIMENSIONS, Quantity, Sizes
@@ -51,7 +52,7 @@ class _Run:
         if index == 0 and (groups := age_groups(self.tokens, index))[0]:
             (self.division, *self.also), colon = groups
             return colon
-        name, used = division_at(self.tokens, index)
+        name, used = self._division(index)
         if used:
             return self._label(index, name, used)
         if index in works:
@@ -80,6 +81,12 @@ class _Run:
         short = token.mark(".") and self.tokens[index - 1].unit() and bool(behind)  # “20-lb. ball”
         joint = joint or (short and not behind[0].text[:1].isupper())
         return index + 1 if joint else 0
+
+    def _division(self, index: int) -> tuple[str, int]:
+        """Return the division named here: “Masters 40-44: 75/52.5, 45+: 65/45”."""
+        name, used = division_at(self.tokens, index)
+        listed = not used and index > 0 and self.tokens[index - 1].mark(",;/")
+        return next_age(self.tokens, index, self.level) if listed else (name, used)
 
     def _bracket(self, token: Token) -> None:
         """End with a bracket what it says of a division: “9 kg (women 6 kg), kettlebell 24 kg”."""

@@ -125,6 +125,14 @@ def age_groups(tokens: Sequence[Token], at: int) -> tuple[list[str], int]:
     return (names, at) if colon else ([], at)
 
 
+def next_age(tokens: Sequence[Token], at: int, level: str) -> tuple[str, int]:
+    """Return the next age group of a level behind one of its groups, “…, 45+:”, and how many tokens it takes."""
+    words = level.split()
+    found = _age(tokens, at) if words and words[-1][0].isdigit() else None
+    behind = tokens[at + found[1] :][:1] if found else []
+    return (" ".join([*words[:-1], found[0]]), found[1]) if found and behind and behind[0].mark(":=") else ("", 0)
+
+
 def _goes_on(tokens: Sequence[Token], at: int) -> bool:
     return at < len(tokens) and tokens[at].cue("level", "men", "women")
 

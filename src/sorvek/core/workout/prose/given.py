@@ -21,6 +21,7 @@ LEAST_OF_WOMEN, MOST_OF_WOMEN = 0.6, 0.8  # women's load as a share of men's; ju
 LEAST_OF_ONE = 0.3  # the same where only one movement has a load; judgement
 WEIGHTS, WEIGHT_NEAR = {"heavy", "light", "medium", "moderate"}, 3  # words of lines and right before loads
 MOST_AHEAD = 8  # words behind a movement that may say whose load it has
+MOST_APART = 5.0  # no division lifts so many times what another one does; judgement
 FAR = 3.0  # a load so many times the usual one, or less than its inverse, is of another movement; judgement
 
 
@@ -37,12 +38,15 @@ class Given:
         self.apart = self._told_apart()
         self.same = any({"same"} & s.low() and s.cue("barbell", "dumbbell", "kettlebell") for s in said)
         self.taken: set[int] = set()
+        self.placed: set[int] = set()  # loads of levels given out in the order of the work
+        self.levelled: set[int] = set()  # lines of work that have such
         self.unclear: set[int] = set()
         self.single: set[int] = set()
         self.found: dict[int, tuple[Quantity, ...]] = {}
         self.own: dict[int, tuple[Quantity, ...]] = {}  # what lines have before loads of levels are looked for
         self._beside()
         self._further()
+        self.unclear |= {key for key, amounts in self.found.items() if _too_unlike(amounts)}
 
     def _told_apart(self) -> list[tuple[Said, p.Loads]]:
         """Return the loads that stand apart from counted work, with their sentences."""
@@ -50,7 +54,8 @@ class Given:
             (s, load)
             for s in self.said
             for load in s.of(p.Loads)
-            if not s.doubted and s.sentence.section not in (Section.SCALED, Section.STORY) and not _rungs(load)
+            if not s.doubted and s.sentence.section not in (Section.SCALED, Section.STORY)
+            if not (_rungs(load) or _plates(s, load))
         ]
         mine = {id(item.work) for item in self.items}
         found += [
@@ -102,6 +107,7 @@ class Given:
         for item in self.items:
             if id(item) not in self.found:
                 self._by_weight(item)
+        self._in_all_places()
         for _ in range(2):  # what is said of nothing is for the only thing left
             for item in self.items:
                 if all(level_of(amount.division) for amount in self.found.get(id(item), ())):
@@ -279,6 +285,20 @@ class Given:
                 item.tokens += said.tokens(load)
         self.taken |= {id(load) for _, load in rows}
 
+    def _in_all_places(self) -> None:
+        """Take loads of a level that stand in the order of all loaded work: “Masters M: 9 kg / 50 kg”."""
+        items = [item for item in self.items if self._kind(item) is SizeKind.LOAD]
+        names = list(dict.fromkeys(item.work.movement for item in items if item.work))
+        for said, load in self.apart if len(names) > 1 else ():
+            weights = all(a.unit in ("kg", "lb") for a in load.sizes.amounts) and _too_unlike(load.sizes.amounts)
+            told = self._by_place(said, load, names) if weights else {}
+            for item in items if told and all(level_of(a.division) for row in told.values() for a in row) else ():
+                assert item.work is not None
+                self.found[id(item)] = (*self.found.get(id(item), ()), *told[item.work.movement])
+                item.tokens += said.tokens(load)
+                self.placed.add(id(load))
+                self.levelled.add(id(item))
+
     def _one_pair(self, said: Said, load: p.Loads, names: Sequence[str]) -> bool:
         """Return whether loads are men's and women's of everything: “Load 43/30 kg” of snatches and lunges."""
         amounts = load.sizes.amounts
@@ -350,7 +370,7 @@ class Given:
         row = False
         for said, load in self.apart:
             amounts = fitting(load.sizes, movement)
-            if not (amounts and self._is_for(item, said, load)):
+            if id(load) in self.placed or not (amounts and self._is_for(item, said, load)):
                 continue
             if self._two_handed(item) and _one_of_them(said, load):
                 self.single.add(id(item))
@@ -394,12 +414,15 @@ class Given:
         row = rows.pop() if len(rows) == 1 else ()
         return row if any(not level_of(a.division) for a in row) else ()
 
+    def _lacks(self, item: Node) -> bool:
+        """Return whether a line has no size yet, or only those of levels told in the order of the work."""
+        levels = id(item) in self.levelled and all(level_of(a.division) for a in self.found[id(item)])
+        return levels or id(item) not in self.found
+
     def _only(self, kind: SizeKind) -> bool:
         """Return whether all lines of work of a kind that lack a size use one implement."""
         lacking = {
-            self._gear(item)
-            for item in self.items
-            if item.work and self._kind(item) is kind and id(item) not in self.found
+            self._gear(item) for item in self.items if item.work and self._kind(item) is kind and self._lacks(item)
         }
         return len(lacking) <= 1
 
@@ -408,6 +431,18 @@ def _too_many(divisions: Sequence[str]) -> bool:
     """Return whether there are more loads than divisions can use: two for a level, one where the sex is named."""
     plain = len(divisions) > 2 and not any(divisions)
     return plain or any(divisions.count(name) > 1 + (not _sexed(name)) for name in divisions if name)
+
+
+def _too_unlike(amounts: Sequence[Quantity]) -> bool:
+    """Return whether loads cannot all be of one movement: “Masters: 9 kg / 50 kg” of two."""
+    rows = [[a.value for a in amounts if a.unit == unit and a.value] for unit in ("kg", "lb")]
+    return any(row and max(row) / min(row) > MOST_APART for row in rows)
+
+
+def _plates(said: Said, load: p.Loads) -> bool:
+    """Return whether an amount is a plate that is to be at hand: “standard plates (45 lb / 20 kg)”."""
+    before = [token.low for token in said.sentence.tokens[max(0, load.lo - 2) : load.lo]]
+    return said.sentence.section is Section.LOADS and bool({"plates", "collars"} & set(before))
 
 
 def _rungs(load: p.Loads) -> bool:
@@ -484,5 +519,7 @@ def _context(said: Said, load: p.Loads) -> list[str]:
     thrown = any(token.low in THROWING for token in tokens)
     if thrown and not before and {"lift", "lifts"} & {token.low for token in tokens[load.lo : load.hi]}:
         return ["barbell"]  # “men lift 60 kg and throw 9 kg”
+    if load.hi < end and tokens[load.hi].mark("/"):
+        end = load.hi  # “9 kg @ 3 m / snatch 60 kg”
     behind = p.nouns_of(tokens[load.hi : end]) if not p.nouns_of(tokens[start : load.lo]) else []
     return before + behind + p.nouns_of(said.sentence.lead)

@@ -68,7 +68,10 @@ def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
             if counted or _loaded(row, index):
                 return None  # “max thrusters at 40/30 kg” are reps, “back squat x 3 + …” is a complex
             end, more, known = _parts_behind(row, index + 1, joined)
-            unsure = "" if known and (more or not joined) else "a complex with a part that is not known"
+            alone = (
+                joined and reps > 1 and (row.token(end) is None or row.tokens[end].mark(".;"))
+            )  # “the complex 2 thrusters”
+            unsure = "" if known and (more or not joined or alone) else "a complex with a part that is not known"
             behind = row.token(end + 1)
             behind = row.token(end)
             if behind is not None and behind.low in REPS:

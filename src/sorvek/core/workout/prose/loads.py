@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
+from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library, Movement, SizeKind
@@ -99,7 +100,10 @@ class Sized:
         named = (
             t.start for i, t in enumerate(tokens) if t.cue("level") and level == level_of(division_at(tokens, i)[0])
         )
-        return min(named, default=0)
+        age = level.split()[-1].rstrip("+").partition("-")[0] if level else ""
+        ages = (a.start for a, b in pairwise(tokens) if a.text == age and b.mark("+-–"))
+        later = min(ages, default=tokens[-1].start)  # “…, 45+: 65/45”
+        return min(named, default=later if level else 0)
 
     def item(self, node: Node) -> w.Block:
         """Return a line of work with its size; a doubt where it is not clear how many, of what, or how heavy."""

@@ -8,6 +8,7 @@ from sorvek.core.workout.prose.bounding import MOST, Bounding, ask, ranged, set_
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.part_begins import BREAKS
 from sorvek.core.workout.prose.phrases import TURNING
 from sorvek.core.workout.prose.restarts import begins_again
 
@@ -29,7 +30,8 @@ def amrap(
         tokens = [token for s in working for token in s.sentence.tokens]
         ask(draft, "more than one AMRAP: the notation has words for one only", tokens)
     cues = [token for token in (*said.sentence.lead, *said.sentence.tokens) if token.cue("amrap", "possible")]
-    resting = [s for s, _ in ranges if s.cue("rest") and not s.has(p.WorkLine)]  # “6:00-8:00 rest”
+    # “6:00-8:00 rest”, “5:00–6:00 transition”
+    resting = [s for s, _ in ranges if (s.cue("rest") or BREAKS & s.low()) and not s.has(p.WorkLine)]
     ranges = [(s, found) for s, found in ranges if not s.of(p.Lift) and s not in resting]
     timed = [s for s, _ in ranges if s.cue("amrap")]
     if len(timed) > 1:
@@ -125,9 +127,11 @@ def _most(said: Said) -> bool:
 def unending(told: Bounding) -> tuple[Said, p.Span] | None:
     """Return the time of work that goes on and on: “9 minutes to climb: 2 …, 4 …, 6 … and so on”."""
     dots = any(cue.name == "etc" for said in told.usable for cue in said.of(p.Cue))
-    if not (dots or told.cue("etc")):
+    climbs = any(row.open for said in told.usable for row in said.of(p.RepCounts))  # “in 9 minutes: 3-6-9-…”
+    if not (dots or climbs or told.cue("etc")):
         return None
-    climbing = any({"ladder", "climb"} & said.low() for said in told.usable) and not told.has(p.RoundCount)
+    climbing = any({"ladder", "climb"} & said.low() for said in told.usable) or climbs
+    climbing = climbing and not told.has(p.RoundCount)
     roles = ("", "within", "cap") if climbing else ("",)  # “within a limit of 10 minutes go up the ladder”
     usable = [(said, span) for said, span in told.role(*roles) if said.sentence.section is Section.WORK]
     return next((pair for pair in usable if not (pair[0].has(p.Lift) or pair[0].cue("if"))), None)

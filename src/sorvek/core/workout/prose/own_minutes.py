@@ -1,12 +1,13 @@
 """Minutes that have work of their own: “Min 1: 15 cal row”, “odd: …”, a list below “EMOM 20”."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import takewhile
 
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.intervals import MINUTE_S
-from sorvek.core.workout.prose.part_begins import MOST_TIMES, Parts
+from sorvek.core.workout.prose.part_begins import MOST_TIMES, Parts, asks_most
 from sorvek.core.workout.prose.words import Kind
 
 ROTATING = {"alternate", "alternating", "rotate", "rotating", "rotation"}
@@ -36,6 +37,9 @@ def own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] 
         return None
     for said in lines:
         _without_number(said)
+        if asks_most(said):  # “even minutes: max shuttle runs (1 rep = 10 m)”
+            one = [work for work in said.of(p.WorkLine) if work.counts == (1,)]
+            said.phrases = [replace(x, counts=()) if x in one else x for x in said.phrases]
         if said.cue("rest") and not said.has(p.WorkLine):
             end = len(said.sentence.tokens)
             said.phrases = [p.Span(0, end, MINUTE_S, "rest")]

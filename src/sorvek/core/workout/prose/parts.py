@@ -189,12 +189,13 @@ def _one_rest_between(told: Sequence[Said]) -> None:
 
 def _bounded_otherwise(told: Sequence[Said]) -> bool:
     """Return whether the work is for time, in windows or stages, rises, or has a lift beside it."""
+    # “every minute on the minute 5 pull-ups, burpees for the rest of the minute”
+    filled = any(said.cue("remaining") and asks_most(said) for said in told)
     for said in told:
         extended = any(span.role == "extend" for span in said.of(p.Span))
         most = said.has(p.Range) and MAX & said.low()  # “0–5: 50 cal ski for time, then max wall walks”
-        bounded = said.cue("until_missed", "emom", "tiebreak") or (
-            said.cue("for_time") and not (most or denied(said))
-        )
+        bounded = said.cue("until_missed", "tiebreak") or (said.cue("emom") and not filled)
+        bounded = bounded or (said.cue("for_time") and not (most or denied(said)))
         if bounded or extended or said.has(p.Step, p.Lift) or _gated(said):
             return True
     return False
@@ -293,9 +294,8 @@ def _whole_before(told: Sequence[Said], length: float) -> list[p.Span]:
     """Return the one time told before, of the whole, that holds several stretches of a length."""
     plain = [said for said in told if not any(work.counts for work in said.of(p.WorkLine))]
     spans = [span for said in plain for span in said.of(p.Span) if span.role in ("", "amrap", "within", "cap")]
-    return (
-        [span for span in spans if span.seconds > length and not span.seconds % length] if len(spans) == 1 else []
-    )
+    alike = len({span.seconds for span in spans}) == 1
+    return [span for span in spans if span.seconds > length and not span.seconds % length] if alike else []
 
 
 def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | None:

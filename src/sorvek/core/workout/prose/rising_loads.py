@@ -44,7 +44,8 @@ def _spread_told(draft: Draft) -> bool:
         return True
     if draft.facts.form is w.Form.WINDOWS and not draft.builder.windows:
         return _spread_windows(draft, told)
-    lacking = [item for node in draft.top() for item in node.items() if _lacks_load(draft, item)]
+    nodes = [*draft.top(), *draft.builder.windows]
+    lacking = [item for node in nodes for item in node.items() if _lacks_load(draft, item)]
     if len(lacking) == len(told) and len({item.work.movement for item in lacking if item.work}) == 1:
         _in_order(lacking, told)  # three stages, each with a heavier bar
         return True
@@ -266,7 +267,7 @@ def _told(said: Said) -> Iterator[tuple[int, Said, Sizes]]:
     numbers: list[int] = []
     for phrase in said.phrases:
         match phrase:
-            case p.Cue(name="rounds", number=number) if number:
+            case p.Cue(name="rounds" | "stage" | "window", number=number) if number:
                 numbers = [number]
             case p.Numbered(first=first, last=last):
                 numbers = list(range(first, last + 1))

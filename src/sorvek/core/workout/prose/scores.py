@@ -13,6 +13,7 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 NOT = {"not", "don't", "don’t", "doesn't", "doesn’t", "isn't", "isn’t"}
 CLOSE = 3  # words between “not” and “count”
 POINTS = {"divided", "multiplied", "points"}
+WAYS = {"run", "row", "ski", "bike", "shuttle"}  # also words of other kinds
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 OPEN = (w.Form.AMRAP, w.Form.PARTS)
 
@@ -46,9 +47,11 @@ def _weighed(draft: Draft, said: Said) -> bool:
     metres = any(a.kind is Kind.NUMBER and b.unit("m", "ft") for a, b in pairwise(tokens))
     units = ("rep", "reps", "repetition", "repetitions")  # “every 100 m count as 10 reps”
     rep = any(a.kind is Kind.NUMBER and b.low in units for a, b in pairwise(tokens))
-    valued = {"count", "counts", "worth", "equals", "is", "="} & said.low()
-    counted = any(line.work and line.work.unit == "m" for line in draft.lines())
-    return bool(metres and rep and valued and counted) and draft.facts.form in OPEN
+    valued = {"count", "counts", "counts as", "worth", "equals", "is", "="} & said.low()
+    works = [line.work for line in draft.lines() if line.work and line.work.unit == "m"]
+    named = [token.name or token.low for token in tokens if token.kind is Kind.MOVEMENT or token.low in WAYS]
+    whole = any(means(name, work.movement) for name in named for work in works)  # “the run counts as one rep”
+    return bool((metres or whole) and rep and valued and works) and draft.facts.form in OPEN
 
 
 def _odd(draft: Draft, said: Said) -> bool:

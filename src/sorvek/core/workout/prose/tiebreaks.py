@@ -143,6 +143,8 @@ def _tiebreak(draft: Draft, said: Said) -> bool:
     """Read “after every set of double-unders”, “at the end of part one”, “after each round”, “after the row”."""
     if _after_rounds(draft, said) or _in_series(draft, said) or _here(draft, said):
         return True
+    if _after_written_round(draft, said):
+        return True
     once = {"second", "third", "fourth", "last", "final"} & said.low()
     if once and said.cue("rounds") and not said.cue("each_round"):
         return False
@@ -274,6 +276,19 @@ def _in_series(draft: Draft, said: Said) -> bool:
     first, second = (_of_counts(node, row) for row in (counts[:at], counts[at:]))
     place = body.index(node)
     body[place : place + 1] = [*first, Node(said.sentence.tokens, w.TieBreak()), *second]
+    return True
+
+
+def _after_written_round(draft: Draft, said: Said) -> bool:
+    """Read the clock after lines that all have the count told: “after the round of 15” of 21, 21, 15, 15, …."""
+    told = [int(token.number) for token in said.sentence.tokens if token.kind is Kind.NUMBER]
+    lines = list(draft.builder.body)
+    row = [i for i, line in enumerate(lines) if line.work and told and line.work.counts[:1] == (told[0],)]
+    together = row == list(range(row[0], row[0] + len(row))) if row else False
+    if len(told) != 1 or said.has(p.WorkLine) or not said.cue("rounds", "set") or not together or len(row) < 2:
+        return False
+    lines[row[-1]].block = w.TieBreak()
+    lines[row[-1]].tokens += said.sentence.tokens
     return True
 
 

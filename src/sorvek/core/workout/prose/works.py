@@ -104,7 +104,8 @@ def _between(row: WordRow, at: int) -> int:
         behind = row.token(skip(row.tokens, at + 1, set()))
         if behind is not None and (behind.unit("kg", "lb", "m", "ft", "cm", "in", "pood") or behind.mark("/")):
             return 1
-    if (token.mark("/)") or token.unit("kg", "lb", "m", "ft", "cm", "in", "pood")) and at > 1:
+    parted = token.mark("/") and not row.number_at(at + 1)  # “9 kg to 3 m / snatch 60 kg”
+    if (token.mark("/)") or token.unit("kg", "lb", "m", "ft", "cm", "in", "pood")) and at > 1 and not parted:
         return 1
     return 0
 
@@ -155,6 +156,7 @@ def _finished(
     side, end = _side(row, lo, place)
     side = _side_before(row, lo) if side is w.Side.BOTH else side
     style, end = _style(row, lo, place, end)
+    end = _past_halves(row, end, counts)
     by_round, end = sizes_by_round(row, end)
     bare = row.library.movements[row.tokens[place].name].size in (SizeKind.NONE, SizeKind.UNIT)
     hers = _hers(row, end, row.tokens[place].name) if len(counts) == 1 and bare else None
@@ -183,6 +185,14 @@ def _finished(
         counts, end = (*counts, hers[0]), hers[1]
     odd = unsure or _odd(row, lo, place)
     return WorkLine(lo, end, name, counts, unit, side, sizes, row.points(lo), odd, style, by_round=by_round)
+
+
+def _past_halves(row: WordRow, at: int, counts: tuple[int, ...]) -> int:
+    """Return where the words go on behind the two halves of a count in a bracket: “8 dumbbell cleans (4/4)”."""
+    ahead = row.tokens[at : at + 5]
+    bracket = len(ahead) == 5 and ahead[0].mark("(") and ahead[2].mark("/") and ahead[4].mark(")")
+    halves = bracket and ahead[1].number == ahead[3].number and (2 * ahead[1].number,) == counts
+    return at + len(ahead) if halves else at
 
 
 def _completed(row: WordRow, place: int) -> str:
