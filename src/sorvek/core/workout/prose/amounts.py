@@ -113,6 +113,8 @@ class _Run:
             self.amounts[-1] = replace(self.amounts[-1], division=sexed)
             self.measured, self.end, self.given = set(), index + used, True
             return index + used
+        if self._sexed_behind(index, name, used):
+            return self.end
         if _label_behind(self.tokens, index, self.amounts) and any(a.division in PLAIN for a in self.amounts):
             _give(self.amounts, name)
             self._give_both(name)
@@ -127,6 +129,22 @@ class _Run:
             self.division = name
         self.measured = set()
         return index + used
+
+    def _sexed_behind(self, index: int, name: str, used: int) -> bool:
+        """Give a level's last amount the sex that stands behind it: “35-39 / 40-44: 22.5 kg M, 15 kg F”."""
+        ahead = self.tokens[index + used : index + used + 1]
+        ends = not ahead or ahead[0].mark(",;/")
+        names = [self.division, *self.also]
+        mine = [amount.division for amount in self.amounts[-len(names) :]] == names
+        inside = (
+            level_only(self.division) and self.division not in PLAIN and self.tokens[index - 1].unit("kg", "lb")
+        )
+        if not (ends and mine and inside and name in ("men", "women")):
+            return False
+        last = self.amounts[-len(names) :]
+        self.amounts[-len(names) :] = [replace(a, division=sexed(a.division, name)) for a in last]
+        self.measured, self.end = set(), index + used
+        return True
 
     def _inside_level(self, index: int, name: str) -> str:
         """Return a sex with the level before a colon: “Masters 55+: ♂ 35 kg, ♀ 22.5 kg”."""

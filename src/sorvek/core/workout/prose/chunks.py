@@ -7,6 +7,7 @@ from itertools import pairwise
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose.amounts import sizes_at
 from sorvek.core.workout.prose.counts import (
+    climb_by,
     duration,
     minutes_at,
     numbered_at,
@@ -114,6 +115,10 @@ def scaled_at(row: WordRow, at: int) -> Unknown | Instead | None:
     rest = [token for token in inner[1 + used :] if token.kind is not Kind.MARK]
     counts = tuple(int(token.number) for token in rest if whole(token))
     names = [token.name for token in rest if token.kind is Kind.MOVEMENT]
+    before = next((t.name for t in reversed(row.tokens[:at]) if t.kind is Kind.MOVEMENT), "")
+    if end and used and before and len(rest) == 1 and rest[0].kind is Kind.WORD:
+        how = row.library.named_like(f"{rest[0].low} {before}")  # “pull-ups (scaled: jumping)”
+        return Instead(at, end + 1, division, how) if how else None
     ends = rest and Kind.MOVEMENT in (rest[0].kind, rest[-1].kind)  # “(scaled: single-unders 100)”
     if end and used and ends and len(names) == 1 and len(counts) == len(rest) - 1 <= MOST_COUNTS:
         return Instead(at, end + 1, division, names[0], counts)
@@ -130,6 +135,7 @@ SIDES = {"leg", "arm", "side", "hand", "foot"}
 READERS: tuple[Callable[[WordRow, int], Phrase | None], ...] = (
     range_at,
     load_row_at,
+    climb_by,
     span_at,
     series_at,
     step_at,

@@ -382,6 +382,20 @@ def _slashed_steps(row: WordRow, at: int) -> bool:
     return (before is not None and before.mark("/")) or (behind is not None and behind.mark("/"))
 
 
+CLIMBING = {"ladder", "ascending", "rising", "increasing"}
+
+
+def climb_by(row: WordRow, at: int) -> RepCounts | None:
+    """Read a ladder told by its step alone, “ascending ladder by 3s”: it begins with that."""
+    number, plural = row.tokens[at], row.token(at + 1)
+    climbing = row.lead(at) in ("by", "in") and any(t.low in CLIMBING for t in row.tokens[:at])
+    if not climbing or plural is None or not whole(number):
+        return None
+    step = int(number.number)
+    threes = plural.text == "s" and plural.start == number.end
+    return RepCounts(at, at + 2, (step, 2 * step, 3 * step), open=True) if threes else None
+
+
 def step_at(row: WordRow, at: int) -> Step | None:
     """Read “adding 2 reps each round”, “+3 each round”, “two more of each every window”, “2 reps are added”."""
     token = row.tokens[at]

@@ -169,6 +169,8 @@ def is_work(draft: Draft, said: Said) -> bool:
     if sentence.section not in (Section.WORK, Section.CAP) or (sentence.heading and not said.of(p.Range)):
         return False
     works = said.of(p.WorkLine)
+    if of_the_level_before(draft, said):
+        return False  # read where it is known what everybody does
     if _of_others(said) or (draft.builder.visits() and of_a_level(said)):
         return False
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
@@ -241,6 +243,11 @@ def conditional(said: Said) -> bool:
     )
 
 
+def not_for_all(draft: Draft, said: Said) -> bool:
+    """Return whether counted work is only done now and then, or is a series that only a level does."""
+    return conditional(said) or (said.has(p.RepCounts) and of_the_level_before(draft, said))
+
+
 def of_the_level_before(draft: Draft, said: Said) -> bool:
     """Return whether work stands behind the loads of a level on its line: “60+: 15/10 kg; 2 wall walks”.
 
@@ -251,7 +258,7 @@ def of_the_level_before(draft: Draft, said: Said) -> bool:
     if named and draft.builder.visits():
         return True
     led = bool(division_at(said.sentence.lead, 0)[1])  # it is known whose work it is
-    if said.sentence.first or led or of_a_level(said) or not any(work.counts for work in said.of(p.WorkLine)):
+    if said.sentence.first or led or of_a_level(said) or not said.of(p.WorkLine):
         return False
     above = takewhile(lambda other: other is not said, draft.said)
     before = [other for other in above if other.sentence.line == said.sentence.line]

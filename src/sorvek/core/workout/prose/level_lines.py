@@ -79,6 +79,8 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
     told = list(_told(said, levels))
     if any(work.unsure for _, work, _ in told):
         return levels
+    if not told and said.has(p.Loads):  # “35-39 / 40-44: 22.5/15 kg; pull-ups”
+        return _levels([*said.sentence.lead, *said.sentence.tokens[: said.of(p.Loads)[0].hi]]) or levels
     if not any(names for names, _, _ in told) or said.has(p.RoundCount, p.RepCounts):
         return levels
     found: list[tuple[list[Node], tuple[str, ...], p.WorkLine]] = []

@@ -185,6 +185,11 @@ def find_lifts(draft: Draft) -> None:
         other.used = True
         draft.facts.used += other.tokens(again)
     others = [pair for pair in main if (pair[1].movement, pair[1].more) != (lift.movement, lift.more)]
+    # “Max effort clean complex” at the head of “clean + front squat + jerk”
+    begun = (lift.movement, ()) if lift.more else None
+    others = [
+        pair for pair in others if (pair[1].movement, pair[1].more) != begun or "complex" not in pair[0].low()
+    ]
     if lift.unsure:
         words = f"{words_of(said.tokens(lift))}: {lift.unsure} has no words in the notation yet"
         ask(draft, words, said.tokens(lift))

@@ -7,7 +7,7 @@ from enum import StrEnum
 from itertools import pairwise
 
 from sorvek.core.workout.prose.divisions import division_at
-from sorvek.core.workout.prose.words import Kind, Token, headings, vocabulary
+from sorvek.core.workout.prose.words import Kind, Token, headings, picture, vocabulary
 
 WRAPPED = 50
 MOST_HEADING = 7
@@ -183,8 +183,7 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             division, section = [], Section.WORK
         clause = bullet and line.tokens[0].kind is Kind.NUMBER and len(tokens) <= MOST_CLAUSE
         heading, rest, found = _heading(tokens, bullet and not clause)
-        found = Section.WORK if heading and not rest and _of_a_score(heading) else found
-        found = None if heading and not rest and _for_all(heading) else found
+        found = _meant(heading, rest, found)
         worked = worked or (section is Section.WORK and _counted_line(tokens))
         if heading and not rest:
             if line is lines[0] and not any(token.mark(":#") for token in tokens):
@@ -208,6 +207,15 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
             yield Sentence(
                 part, line.number, line.indent, index == 0, bullet, line.gap and index == 0, inner, False, lead
             )
+
+
+def _meant(heading: Sequence[Token], rest: Sequence[Token], found: Section | None) -> Section | None:
+    """Return the section a heading opens: the number of a score heads work, names of all levels nothing."""
+    if heading and not rest and _for_all(heading):
+        return None
+    # “Score B”, “Score 1: in 3 minutes as many burpees as possible”
+    working = not rest or (found is Section.SCORE and any(token.cue("amrap") for token in rest))
+    return Section.WORK if heading and working and _of_a_score(heading) else found
 
 
 def _of_a_score(heading: Sequence[Token]) -> bool:
@@ -353,7 +361,7 @@ def _outside(tokens: Sequence[Token]) -> Sequence[Token]:
 def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:
     """Take bullets and list numbers off the beginning of a line."""
     at = 0
-    while at < len(tokens) - 1 and (tokens[at].mark(_BULLETS) or tokens[at].mark("_`")):
+    while at < len(tokens) - 1 and (tokens[at].mark(_BULLETS + "_`") or picture(tokens[at])):
         if tokens[at].mark("+") and tokens[at + 1].start == tokens[at].end:
             break  # “+5 each round”
         at += 1

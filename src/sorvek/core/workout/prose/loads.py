@@ -69,6 +69,7 @@ class Sized:
     def _divisions(self) -> tuple[str, ...]:
         names = list(dict.fromkeys(a.division for amounts in self.found.values() for a in amounts if a.division))
         levels = dict.fromkeys(level for item in self.items if item.work for level, _ in item.work.counts_of)
+        all_told = bool(names) and set(levels) <= set(map(level_of, names))  # nobody but levels: “35-39: …, 40+: …”
         names = [name for name in dict.fromkeys([*names, *levels]) if name not in PLAIN]
         plain = {"men", "women"}
         found: list[str] = []
@@ -86,7 +87,7 @@ class Sized:
         base = (
             list(DEFAULT_DIVISIONS)
             if open_too
-            or levels
+            or (levels and not all_told)
             or plain & set(found)
             or any(a.division in PLAIN[1:] for amounts in self.found.values() for a in amounts)
             else []

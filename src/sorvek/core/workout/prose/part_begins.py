@@ -115,14 +115,16 @@ def _of_each_round(told: Sequence[Said], at: int) -> tuple[float, list[Token]] |
     ]
     rested = any(span.role == "rest" for one in told for span in one.of(p.Span))
     most = any(MAX & one.low() or one.cue("amrap") for one in told) and not any(one.cue("for_time") for one in told)
-    spans = [span for span in said.of(p.Span) if span.role in ("", "within", "every")]
+    spans = [span for span in said.of(p.Span) if span.role in ("", "within", "every", "cap")]
     joined = any(
         0 <= span.lo - x.hi <= 1 for span in spans for x in said.of(p.RoundCount)
     )  # “3 rounds of 3 minutes”
-    each = ({"each", "long", "lasts"} & said.low() or joined) and not said.has(p.WorkLine)
+    later = all(work.lo > span.lo for work in said.of(p.WorkLine) for span in spans[:1])
+    capped = any(span.role == "cap" for span in spans) and MAX & said.low() and later
+    each = ({"each", "long", "lasts"} & said.low() or joined) and (capped or not said.has(p.WorkLine))
     return (
         (spans[0].seconds, said.tokens(spans[0]))
-        if rounds and rested and most and each and len(spans) == 1
+        if rounds and rested and most and each and len({span.seconds for span in spans}) == 1
         else None
     )
 
@@ -180,7 +182,8 @@ def _begin(said: Said, ahead: Said | None, open_ended: bool) -> tuple[float, lis
     window = window or (numbered(said) and bool({"same", "again"} & said.low()))
     works = said.of(p.WorkLine)
     stationed = works and not any(work.counts for work in works) and spans and spans[0].lo < 2
-    if spans and not said.cue("score") and (most or window or working or stationed):
+    scored = any(token.cue("score") for token in said.sentence.tokens)
+    if spans and not scored and (most or window or working or stationed):
         cues = [token for token in said.sentence.tokens if token.cue("amrap", "possible", "window")]
         return spans[0].seconds, [*cues, *said.tokens(spans[0])]
     return None

@@ -110,6 +110,11 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
         length = next(iter(found.begins.values()))
         found.begins, found.times = {id(said): length for said in numbered}, 1
     heads = [said for said in told if id(said) in found.begins]
+    outline = [said for said in heads if told.index(said) < min(map(told.index, numbered), default=0)]
+    if len(outline) == len(numbered) > 1 and not any(said.has(p.WorkLine) for said in outline):
+        # “5 min AMRAP, rest 2 min, 5 min AMRAP”, then “AMRAP 1: …”, “AMRAP 2: …”
+        begun_as = [found.begins[id(said)] for said in outline]
+        found.begins = {id(said): length for said, length in zip(numbered, begun_as, strict=True)}
     if not found.begins and len(numbered) > 1 and (told_each := _for_each(told)):
         said, span = told_each  # “Four minutes each: AMRAP A: …, AMRAP B: …”
         found.begins = {id(one): (span.seconds, said.tokens(span)) for one in numbered}
@@ -133,7 +138,7 @@ def _lettered(told: Sequence[Said]) -> list[Said]:
     rows: list[tuple[str, Said]] = []
     for said in told:
         tokens = [*said.sentence.lead, *said.sentence.tokens]
-        colon = len(said.sentence.lead) or next((i for i, token in enumerate(tokens[:3]) if token.mark(":")), 0)
+        colon = len(said.sentence.lead) or next((i for i, token in enumerate(tokens[:3]) if token.mark(":)")), 0)
         label = "".join(token.text for token in tokens[:colon] if not token.mark(":"))
         rows += [(label, said)] if said.has(p.WorkLine) and label else []
     for labels in LABELS:
@@ -298,13 +303,20 @@ def _whole_before(told: Sequence[Said], length: float) -> list[p.Span]:
     return [span for span in spans if span.seconds > length and not span.seconds % length] if alike else []
 
 
+def _of_each(said: Said, rounds: p.RoundCount) -> bool:
+    """Return whether rounds are told before the time of each: “six rounds, each with a cap of 2 minutes: …”."""
+    spans = [span.lo for span in said.of(p.Span)]
+    behind = [work.lo for work in said.of(p.WorkLine)]
+    return "each" in said.low() and bool(spans and behind) and rounds.hi <= spans[0] < behind[0]
+
+
 def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | None:
     """Return where it is said how often all parts are done: “3 minutes of work, 1 minute of rest, 4 rounds”."""
     counts = [
         (said, rounds)
         for said in told
         for rounds in said.of(p.RoundCount)
-        if (said.cue("window") or not any(work.counts for work in said.of(p.WorkLine)))
+        if (said.cue("window") or _of_each(said, rounds) or not any(x.counts for x in said.of(p.WorkLine)))
         and (
             id(said) in found.begins
             or any(span.role == "rest" for span in said.of(p.Span))

@@ -38,12 +38,11 @@ from sorvek.core.workout.prose.doubts import (
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, origins, words_of
 from sorvek.core.workout.prose.interval_lifts import find_rising, read_interval_lifts
 from sorvek.core.workout.prose.kinds import (
-    conditional,
     ends_with_rounds,
     gaps_mean,
     is_work,
     listed,
-    of_the_level_before,
+    not_for_all,
     point_at_nothing,
     restated,
     set_aside,
@@ -77,7 +76,7 @@ from sorvek.core.workout.prose.stations import count_each, split_stations, unnum
 from sorvek.core.workout.prose.tables import loads_of, tables_in
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
 from sorvek.core.workout.prose.windows import fold_windows
-from sorvek.core.workout.prose.words import Kind, Token, tokenize
+from sorvek.core.workout.prose.words import Kind, Token, tokenize, without_pictures
 
 Step = Callable[[Draft], None]
 
@@ -240,7 +239,7 @@ def _draft(tokens: Sequence[Token], text: str, library: Library) -> Draft:
         if id(said) in parts.begins:
             draft.builder.begin_part(number, *parts.begins[id(said)])
             draft.builder.take(number, said)
-        elif conditional(said) or of_the_level_before(draft, said):
+        elif not_for_all(draft, said):
             draft.builder.take_doubt(number, said, said.text()[:LONGEST_DOUBT])
         elif is_work(draft, said) and not restated(draft, said):
             draft.builder.one_round |= ends_with_rounds(draft, number)
@@ -367,7 +366,7 @@ def read_prose(prose: str, library: Library) -> Reading:
     check_length(prose)
     source = unwrap("\n".join(prose.splitlines()))
     tokens = tokenize(source, library)
-    draft = _draft(tokens, source, library)
+    draft = _draft(without_pictures(tokens), source, library)
     written = _written(draft)
     text = _readable(written, library)
     rows = text.splitlines()

@@ -48,8 +48,13 @@ def place_tiebreaks(draft: Draft) -> None:
 
 
 def _headed_tie(said: Said) -> bool:
-    """Return whether a tie stands before a colon or an equals sign: “score = reps, tie = end of the last round”."""
+    """Return whether a tie stands before a colon or an equals sign: “score = reps, tie = end of the last round”.
+
+    So does a time that decides: “if two are equal, the time after the burpees decides”.
+    """
     tokens = [*said.sentence.lead, *said.sentence.tokens]
+    if {"decides", "decide"} & said.low() and "time" in said.low():
+        return True
     return any(a.low in ("tie", "ties") and b.mark(":=") for a, b in pairwise(tokens))
 
 

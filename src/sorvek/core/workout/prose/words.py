@@ -2,6 +2,7 @@
 
 import re
 import tomllib
+import unicodedata
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
@@ -218,6 +219,22 @@ def _one_armed(raw: list[Token]) -> list[Token]:
         else:
             found.append(token)
     return found
+
+
+def without_pictures(tokens: Sequence[Token]) -> list[Token]:
+    """Return tokens without pictures; at the head of a line one stays and stands for a bullet."""
+    found: list[Token] = []
+    for token in tokens:
+        headed = not found or found[-1].kind is Kind.NEWLINE
+        if not picture(token) or (headed and unicodedata.category(token.text) == "So"):
+            found.append(token)
+    return found
+
+
+def picture(token: Token) -> bool:
+    """Return whether a mark is a picture, or a part of one: “🔥”."""
+    plain = token.kind is not Kind.MARK or len(token.text) != 1 or token.text in "♂♀°™"
+    return not plain and unicodedata.category(token.text) in ("So", "Sk", "Mn", "Me", "Cf")
 
 
 def _emphasis(token: Token, text: str) -> bool:
