@@ -26,9 +26,10 @@ from sorvek.core.workout.prose.open_ended import (
     unending,
     until_time,
 )
-from sorvek.core.workout.prose.words import vocabulary
+from sorvek.core.workout.prose.words import Kind, vocabulary
 
 FREE_ORDER = {"partition", "partitioned", "partitioning"}
+SCORE_WORDS = {"score", "your", "the", "is", "total", "final", "finish", "finishing", "of", "completion"}
 SHORTEST_FORM = 4  # words of a line that says nothing but “AMRAP in 8 minutes”
 
 
@@ -53,6 +54,7 @@ def find_bounds(draft: Draft) -> None:
         s for s in told.cue("amrap") if s.sentence.section is Section.WORK or not vocabulary("scores") & s.low()
     ]
     timed = [said for said in told.cue("for_time") if not said.cue("tiebreak") and not denied(said)]
+    timed = timed or [said for said in told.usable if _score_is_time(said)]
     if told.role("extend") or _numbered_stages(told.usable):
         draft.facts.form = w.Form.STAGES
         early = told.role("", "every", "cap", "within", "amrap", "before")
@@ -78,6 +80,12 @@ def find_bounds(draft: Draft) -> None:
         draft.facts.form = w.Form.LIFT
     else:
         for_time(draft, [], told.spans)
+
+
+def _score_is_time(said: Said) -> bool:
+    """Return whether a line says that the score is a time and nothing else: “Score: time”."""
+    words = {token.low for token in said.sentence.tokens if token.kind is not Kind.MARK} - SCORE_WORDS
+    return said.sentence.section is Section.SCORE and words == {"time"}
 
 
 def times_of_lifts(draft: Draft) -> dict[int, Spans]:

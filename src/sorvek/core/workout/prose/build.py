@@ -44,6 +44,9 @@ class Builder(Blocks):
                     self._rounds(said, phrase, post, begun)
                 case p.RepCounts():
                     add_series(self, said, phrase, post, begun)
+                case p.WorkLine() if self._counting() and self._open_ended(said, phrase):
+                    self.close()
+                    self.doubt(words_of(said.sentence.tokens), said.sentence.tokens)
                 case p.WorkLine():
                     self._work(said, phrase)
                 case p.Numbered():
@@ -57,7 +60,7 @@ class Builder(Blocks):
         last = self.place()[-1] if self.place() else None
         work = last.work if last is not None and last.sentence == self.number else None
         opens = said.cue("then", "remaining") or said.opens_with({"max", "maximum"})
-        opens = opens or said.sentence.tokens[0].cue("amrap")  # “AMRAP snatches at 80/55 kg”
+        opens = opens or any(_heads(said, work) for work in said.of(p.WorkLine))
         most = ({"max", "maximum"} & said.low() or said.cue("amrap")) and opens and not said.has(p.Lift)
         if (
             self.amrap
@@ -116,7 +119,8 @@ class Builder(Blocks):
             head = head[1:]
         then = any(token.cue("then") or token.low == "last" for token in head[:1])
         after = bool(head) and head[0].low == "after" and said.has(p.RoundCount)  # “After the 5 rounds: 50 burpees”
-        if (sentence.gap and self.gaps_mean and not inner) or then or after:
+        apart = sentence.gap and self.gaps_mean and not (inner or _after_each_round(said))
+        if apart or then or after:
             self.close()
 
     def _line_was_all(self, said: Said) -> bool:
@@ -220,13 +224,18 @@ class Builder(Blocks):
             self.close()
         self.put(Node(tokens, None, phrase))
 
+    def _open_ended(self, said: Said, phrase: p.WorkLine) -> bool:
+        """Return whether work for time names as many as possible: “max reps of push-ups in 3 minutes”."""
+        before = said.sentence.tokens[max(0, phrase.lo - 2) : phrase.lo]
+        most = any(token.cue("amrap") for token in before) and not phrase.counts
+        return most and said.has(p.Span) and not (self.amrap or self.parts or self.windowed)
+
     def _most(self, said: Said, phrase: p.WorkLine) -> bool:
         """Return whether an AMRAP is, or ends with, as many of a movement as there is time for: “max burpees”."""
         back = 4 if phrase.unit else 3  # “max calories on the rower”, “max reps of thrusters”
         near = {token.low for token in said.sentence.tokens[max(0, phrase.lo - back) : phrase.hi]}
         near |= said.low() if said.cue("remaining") else set()  # “row for max calories in the time left”
-        opens = phrase.lo == 1 and said.sentence.tokens[0].cue("amrap")  # “AMRAP snatches at 80/55 kg”
-        return self.amrap and (opens or bool({"max", "maximum"} & near))
+        return self.amrap and (_heads(said, phrase) or bool({"max", "maximum"} & near))
 
     def _counts_so(self, tokens: Sequence[Token]) -> bool:
         """Return whether words are nothing but a count that was read before."""
@@ -416,6 +425,13 @@ class Builder(Blocks):
         return bool(self.body) and not self.open and any(True for node in self.body for _ in node.items())
 
 
+def _heads(said: Said, work: p.WorkLine) -> bool:
+    """Return whether a line begins with as many as possible: “AMRAP snatches at 80/55 kg”, “Round 5: AMRAP …”."""
+    tokens = said.sentence.tokens
+    cue = work.lo > 0 and not work.counts and tokens[work.lo - 1].cue("amrap")
+    return cue and (work.lo == 1 or tokens[work.lo - 2].mark(":"))
+
+
 def _then(said: Said, phrase: p.Phrase) -> bool:
     """Return whether rounds follow what is done first: “10 burpees, then rounds of”, “after that: rounds of”."""
     tokens = said.sentence.tokens
@@ -438,10 +454,10 @@ def _same_way(said: Said, phrase: p.Phrase) -> bool:
 
 
 def _after_each_round(said: Said) -> bool:
-    """Return whether a line begins with what comes at the end of every round: “After every round: 40 m run”."""
-    words = [token.low for token in (*said.sentence.lead, *said.sentence.tokens)[:3]]
-    text = " ".join(words)
-    return text.startswith(("after each round", "after every round", "at the end of each round"))
+    """Return whether a line says what comes at the end of every round: “After every round: 40 m run”."""
+    text = " ".join(token.low for token in (*said.sentence.lead, *said.sentence.tokens))
+    ends = ("after each round", "after every round", "at the end of each round")
+    return text.startswith(ends) or (text.endswith(ends) and said.has(p.WorkLine))
 
 
 def _next(said: Said, phrase: p.Phrase) -> bool:

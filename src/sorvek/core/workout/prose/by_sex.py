@@ -50,7 +50,9 @@ def calories_for_all(draft: Draft) -> None:
     for said in draft.said:
         tokens = said.sentence.tokens
         at = next((i for i, token in enumerate(tokens) if token.unit("cal")), 0)
-        told = tokens[0].cue("women") and at > 0 and tokens[at - 1].kind is Kind.NUMBER and EVERY & said.low()
+        alone = len({work.movement for _, work in lines}) == 1 and not any(t.kind is Kind.MOVEMENT for t in tokens)
+        of_all = EVERY & said.low() or alone  # “Women 12 cal.” of the one machine
+        told = tokens[0].cue("women") and at > 0 and tokens[at - 1].kind is Kind.NUMBER and of_all
         if not told or said.has(p.WorkLine) or len({work.counts for _, work in lines}) != 1:
             continue
         for other, work in lines:

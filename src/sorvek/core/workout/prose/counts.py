@@ -136,8 +136,8 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
         return "every"  # “1 minute per bar”
     if row.cue_at(hi, "rest") or (ahead is not None and ahead.low == "of" and _rest_soon(row, hi + 1)):
         return "rest"
-    if [token.low for token in row.tokens[hi : hi + 2]] in CHANGING:
-        return "rest"  # “1 minute to change”
+    if [token.low for token in row.tokens[hi : hi + 2]] in CHANGING or row.lead(hi + 1) == "between":
+        return "rest"  # “1 minute to change”, “1 minute between windows”
     before = {word for token in row.tokens[:lo] for word in token.low.split()}
     if [token.low for token in row.tokens[hi : hi + 2]] in PASSED and {"ends", "stops"} & before:
         return "cap"  # “the workout ends when 15 minutes have passed”
@@ -477,6 +477,9 @@ def _headed_rounds(row: WordRow, at: int) -> RoundCount | None:
     ends = row.token(at + 1) is None or row.tokens[at + 1].mark(",.;(")
     if at == 1 and row.lead(at) in ("x", "×") and ends and count > 1:
         return RoundCount(0, 2, count)  # “x 2, for time”
+    them = [token.low for token in row.tokens[at + 1 : at + 3]] == ["of", "them"]
+    if them and any(token.cue("window", "amrap") for token in row.tokens[:at]):
+        return RoundCount(at, at + 3, count)  # “3-minute windows, 3 of them”
     timed = at > 0 and row.lead(at) in ("x", "×") and _timed_before(row, at)
     return RoundCount(at - 1, at + 1, count) if timed else None
 

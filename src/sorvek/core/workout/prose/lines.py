@@ -253,6 +253,8 @@ def _own_section(tokens: Sequence[Token], section: Section) -> Section:
     if _of_another_version(tokens):
         return Section.SCALED
     counted = tokens[0].kind is Kind.NUMBER and any(token.kind is Kind.MOVEMENT for token in tokens)
+    if section is Section.SCORE and [token.kind for token in tokens[:3]] == [Kind.CUE, Kind.NUMBER, Kind.UNIT]:
+        return Section.WORK if division_at(tokens, 0)[1] == 1 else section  # “Score: pull-ups. Women 12 cal.”
     bounded = any(token.cue("for_time", "amrap", "rounds") for token in tokens)
     if section is Section.STORY and _counted_line(tokens) and len(tokens) <= MOST_LISTED:
         return Section.WORK  # “Floor: 30 burpees”

@@ -225,7 +225,10 @@ class Sized:
         far = works and any(
             a.unit in ("m", "km") and a.value >= LEAST_WAY_M for a in load.sizes.amounts
         )  # “walks 30 m on …”
-        return far or any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
+        lifted = [self.library.movements[n] for n in load.nouns[:1] if n in self.library.movements]
+        bare = [a for a in load.sizes.amounts if not a.unit]  # “AMRAP clean and jerks 90/62.5”
+        paired = len(bare) > 1 and any(movement.size is SizeKind.LOAD for movement in lifted)
+        return far or paired or any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
 
     def _known(self, amount: Quantity) -> bool:
         return any(

@@ -79,7 +79,7 @@ def _counted_once(said: Said) -> bool:
 def _rests_early(said: Said) -> bool:
     """Return whether the time somebody has left is rest: “any remaining time is rest”, “finish early and rest”."""
     words = {word for token in said.sentence.tokens for word in token.low.split()}
-    return "rest" in words and bool(EARLY & words) and not said.has(p.Span)
+    return "rest" in words and bool(EARLY & words) and not (said.has(p.Span) or "off" in words)
 
 
 def _timed_work(said: Said) -> tuple[float, list[Token]] | None:

@@ -214,7 +214,8 @@ def _fold(draft: Draft, lines: Sequence[Node], rungs: Sequence[Sequence[Node]], 
         block = folded(rungs, step.step if step else 0) if amrap else None
         builder.etc = builder.etc or (block is not None and any(_goes_on(node, block) for node in builder.body))
     told = [token for said, first in builder.steps[:1] for token in said.tokens(first)]
-    several = _several(rungs, step) if amrap and (block is None or _also(step)) else []
+    alone = amrap and not other_sizes([[item for node in rung for item in node.items()] for rung in rungs])
+    several = _several(rungs, step) if alone and (block is None or _also(step)) else []
     clear = block is not None and not (_also(step) and len(rungs) < 3)
     at = builder.body.index(lines[0])
     if several:
