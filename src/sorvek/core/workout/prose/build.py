@@ -119,6 +119,7 @@ class Builder(Blocks):
             head = head[1:]
         then = any(token.cue("then") or token.low == "last" for token in head[:1])
         after = bool(head) and head[0].low == "after" and said.has(p.RoundCount)  # “After the 5 rounds: 50 burpees”
+        after = after and not _after_each_round(said)
         apart = sentence.gap and self.gaps_mean and not (inner or _after_each_round(said))
         if apart or then or after:
             self.close()
@@ -139,7 +140,7 @@ class Builder(Blocks):
             self.close()  # “…, then once: 40 box jumps”
         if phrase.count == 1 and not said.of(p.WorkLine) and self.visits():
             self.one_round = True  # “This is one round. The athlete completes three rounds.”
-        if phrase.pointed or told_late or phrase.count in (1, self.intervals):
+        if phrase.pointed or told_late or phrase.count in (1, self.intervals) or self._of_the_series(said, phrase):
             return
         if self._opened_by(said, phrase):
             self.close()
@@ -158,6 +159,13 @@ class Builder(Blocks):
             if post and self.open and self.open[-1].sentence == self.number:
                 return
             self.repeat(said, Node(tokens, w.Rounds(phrase.count, ())))
+
+    def _of_the_series(self, said: Said, phrase: p.RoundCount) -> bool:
+        """Return whether a count says again how many sets a series has: “after every round …, 5 times in total”."""
+        series = self.open[-1].block if self.open else None
+        known = len(series.counts) if isinstance(series, w.Series) else 0
+        known = len(series.counts()) if isinstance(series, w.Ladder) and series.turns else known
+        return _after_each_round(said) and known == phrase.count
 
     def _opened_by(self, said: Said, phrase: p.RoundCount) -> bool:
         """Return whether rounds of the list below follow work of the same line: “Row 500 m, then 3 rounds of:”."""

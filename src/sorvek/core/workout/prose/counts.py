@@ -24,6 +24,7 @@ MORE = {"more", "extra", "additional", "further"}
 
 PASSED = (["have", "passed"], ["have", "elapsed"], ["are", "over"], ["are", "up"], ["are", "gone"])
 CHANGING = (["to", "change"], ["to", "rotate"], ["for", "transition"], ["to", "transition"])
+PAUSES = {"between", "transition", "changeover"}
 LEAST_EXTENSION_S = 30.0
 LEAST_ROW = 4  # three numbers with two dashes between are no age group
 LEAST_CLIMB = 5  # “1 – 20” with a dash is a ladder, “1 – 2” is none
@@ -136,8 +137,8 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
         return "every"  # “1 minute per bar”
     if row.cue_at(hi, "rest") or (ahead is not None and ahead.low == "of" and _rest_soon(row, hi + 1)):
         return "rest"
-    if [token.low for token in row.tokens[hi : hi + 2]] in CHANGING or row.lead(hi + 1) == "between":
-        return "rest"  # “1 minute to change”, “1 minute between windows”
+    if [token.low for token in row.tokens[hi : hi + 2]] in CHANGING or row.lead(hi + 1) in PAUSES:
+        return "rest"  # “1 minute to change”, “1 minute between windows”, “1-minute transition”
     before = {word for token in row.tokens[:lo] for word in token.low.split()}
     if [token.low for token in row.tokens[hi : hi + 2]] in PASSED and {"ends", "stops"} & before:
         return "cap"  # “the workout ends when 15 minutes have passed”
@@ -157,8 +158,8 @@ def _role_behind(row: WordRow, lo: int, hi: int) -> str:
             return "every"
         if behind.kind is not Kind.WORD and not behind.mark("-–.") and not behind.cue("part"):
             break
-        if behind.low in ("to", "of", "and", "in", "for", ":"):
-            break
+        if behind.low in ("to", "of", "and", "in", "for", ":", "after", "following"):
+            break  # “in the 5 minutes after the AMRAP”
     return ""
 
 

@@ -19,7 +19,19 @@ HEAVIER = {"heavier", "increasing", "climbing", "build", "building", "ascending"
 MISSES = {"miss", "misses", "missed", "fail", "fails", "failed", "failure"}
 EACH = {"every", "each", "minute", "every minute", "each minute"}
 NEAR = 6
-STARTS = {"start", "starts", "starting", "begin", "begins", "beginning", "opening", "opens"}
+STARTS = {
+    "start with",
+    "starts with",
+    "begin with",
+    "start",
+    "starts",
+    "starting",
+    "begin",
+    "begins",
+    "beginning",
+    "opening",
+    "opens",
+}
 BEST = {"best", "heaviest"}
 ADDED_UP = {"total", "totals", "sum", "combined", "added", "together"}
 
@@ -62,7 +74,8 @@ def find_rising(draft: Draft) -> list[Said]:
     steps = [(said, size) for said in usable for size in _amounts(said, lambda token: token.cue("adding"))]
     starts = [(said, size) for said in usable for size in _amounts(said, lambda token: token.low in STARTS)]
     starts += [(said, size) for said in usable for size in _amounts(said, lambda token: token.low == "first")]
-    added = [said for said in usable if "added" in said.low()]  # “every minute 5 kg are added”
+    # “every minute 5 kg are added”, “each minute the bar becomes 5 kg heavier”
+    added = [said for said in usable if {"added", "heavier"} & said.low()]
     steps += [(said, size) for said in added for size in _amounts(said, lambda token: token.low in EACH)]
     missing = [said for said in usable if MISSES & said.low() or said.cue("until_missed")]
     missing += [

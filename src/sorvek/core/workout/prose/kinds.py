@@ -7,7 +7,7 @@ from itertools import pairwise, takewhile
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import MOST
-from sorvek.core.workout.prose.build import Draft
+from sorvek.core.workout.prose.build import TURNS, Draft
 from sorvek.core.workout.prose.counts import COUNTDOWN
 from sorvek.core.workout.prose.divisions import division_at, level_of
 from sorvek.core.workout.prose.draft import Said
@@ -108,6 +108,18 @@ def take_numbered_title(draft: Draft) -> None:
     kinds = (p.WorkLine, p.RepCounts, p.RoundCount, p.Span, p.Lift)
     if named and event.sentence.tokens[0].low not in NUMBERED and not below.has(*kinds):
         draft.title, below.used, below.phrases = below, True, []
+
+
+def unnumber_rounds(draft: Draft) -> None:
+    """Take for a label which rounds of an AMRAP in turn have their own work: “Odd rounds (1, 3, 5 …): 5 cleans”."""
+    heads = [(s, [*s.sentence.lead, *s.sentence.tokens][:2]) for s in draft.said if s.of(p.WorkLine)]
+    told = [s for s, head in heads if len(head) > 1 and head[0].low in TURNS and head[1].cue("rounds")]
+    if len(told) != len(TURNS):
+        return
+    for said in told:
+        first = said.of(p.WorkLine)[0].lo
+        draft.facts.used += said.sentence.tokens[:first]
+        said.phrases = [x for x in said.phrases if x.lo >= first]
 
 
 def set_aside(draft: Draft) -> None:

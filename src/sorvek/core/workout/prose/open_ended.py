@@ -93,10 +93,14 @@ def repeated(told: Bounding) -> tuple[Said, p.Span] | None:
         before = [token.low for token in said.sentence.tokens[max(0, span.lo - 2) : span.lo]]
         if again and (before[-1:] == ["for"] or {"until", "till"} & set(before)):
             return said, span
-    counted = [s for s in told.cue("score") if {"reps", "repetitions"} & s.low() and "time" not in s.low()]
-    for said, span in told.role("") if counted and not told.cue("for_time") and not told.role("cap") else ():
+    scores = [s for s in told.usable if s.cue("score") or s.sentence.section is Section.SCORE]
+    counted = [s for s in scores if {"reps", "repetitions"} & s.low() and "time" not in s.low()]
+    counted = [s for s in counted if s.cue("score") or s.cue("rounds")]
+    in_rounds = any(said.cue("rounds") for said in counted)  # “within 10 minutes: …; score: rounds + reps”
+    roles = ("", "within") if in_rounds else ("",)
+    for said, span in told.role(*roles) if counted and not told.cue("for_time") and not told.role("cap") else ():
         alone = span.hi - span.lo >= len(said.sentence.tokens) - 1
-        if alone or (span.lo and said.sentence.tokens[span.lo - 1].low == "in"):
+        if alone or (span.lo and said.sentence.tokens[span.lo - 1].low in ("in", "within")):
             return said, span  # “in 16 minutes: …; score: reps”
     return None
 

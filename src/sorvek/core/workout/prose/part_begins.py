@@ -26,7 +26,8 @@ class Parts:
     """Sentences with which a part begins, by identity: its seconds and words; all of it is done `times` times.
 
     `clocked` if they follow each other by the clock; `once` is where it is told that who is done early rests,
-    `alone` holds the numbers of parts that are done once beside AMRAPs.
+    `alone` holds the numbers of parts that are done once beside AMRAPs, `each` how often single parts are done, by
+    the identity of their sentence.
     """
 
     begins: dict[int, tuple[float, list[Token]]] = field(default_factory=dict)
@@ -35,6 +36,7 @@ class Parts:
     clocked: bool = False
     once: Said | None = None
     alone: set[int] = field(default_factory=set)
+    each: dict[int, int] = field(default_factory=dict)
 
 
 def find_begins(told: Sequence[Said]) -> Parts:

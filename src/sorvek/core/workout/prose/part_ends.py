@@ -37,6 +37,11 @@ def close_parts(draft: Draft, parts: Parts) -> None:
         _climb(draft, node)
         if parts.once is not None or number in parts.alone:
             _do_once(node)
+        times = parts.each.get(id(draft.said[node.sentence]), 1)
+        if times > 1:  # “8 rounds of 20 s work, 10 s rest”, then a rest of one minute
+            own = [rest for rest in (*leading, *trailing) if rest.sentence == node.sentence]
+            trailing = [*[*own, node] * (times - 1), *own, *(rest for rest in trailing if rest not in own)]
+            leading = [rest for rest in leading if rest not in own]
         body += [*leading, node, *trailing]
     while body and isinstance(body[0].block, w.Rest):
         body.append(body.pop(0))  # a rest told before the first part comes behind every one
@@ -53,17 +58,32 @@ def close_parts(draft: Draft, parts: Parts) -> None:
 
 def in_rounds(nodes: list[Node]) -> list[Node]:
     """Return blocks with parts that come again and again in rounds; written out they are the same nodes."""
-    begin = next((i for i, node in enumerate(nodes) if isinstance(node.block, w.TimedPart)), len(nodes))
-    end = next((i for i in range(begin, len(nodes)) if not isinstance(nodes[i].block, PARTED)), len(nodes))
-    row = nodes[begin:end]
-    for size in range(1, len(row) // 2 + 1):
-        times, left = divmod(len(row), size)
-        rest = row[left:size] if left else []
-        again = all(one is other for one, other in zip(row, row[size:], strict=False))
-        if again and times > 1 and all(isinstance(node.block, w.Rest) for node in rest):
-            rounds = Node([], w.Rounds(times + bool(left), ()), inner=row[:size])
-            return [*nodes[:begin], rounds, *nodes[end:]]
-    return nodes
+    found: list[Node] = []
+    at = 0
+    while at < len(nodes):
+        size, times, end = _again_from(nodes, at)
+        again = Node([], w.Rounds(times, ()), inner=nodes[at : at + size])
+        found.append(again if times > 1 else nodes[at])
+        at = end
+    return found
+
+
+def _again_from(nodes: Sequence[Node], at: int) -> tuple[int, int, int]:
+    """Return how many blocks come again from a place on, how often, and where they end.
+
+    The last time they may be without the rest at their end.
+    """
+    if not isinstance(nodes[at].block, w.TimedPart):
+        return 1, 1, at + 1
+    end = next((i for i in range(at, len(nodes)) if not isinstance(nodes[i].block, PARTED)), len(nodes))
+    for size in range(1, (end - at) // 2 + 1):
+        stop = next((i for i in range(at + size, end) if nodes[i] is not nodes[i - size]), end)
+        times, left = divmod(stop - at, size)
+        rests = all(isinstance(node.block, w.Rest) for node in nodes[at + left : at + size])
+        whole = left > 0 and rests and (stop == end or not isinstance(nodes[stop].block, w.Rest))
+        if times + whole > 1:
+            return size, times + whole, stop if whole else at + size * times
+    return 1, 1, at + 1
 
 
 def cap_rounds(draft: Draft) -> None:

@@ -55,6 +55,7 @@ def find_parts(draft: Draft) -> Parts:
     if len(found.begins) < 2 and not (found.begins and found.times > 1 and (rests or found.clocked)):
         return Parts()
     _drop_number(told, len(found.begins))
+    _times_each(draft, told, found)
     _ask_about(draft, told)
     _rest_by_the_clock(told)
     if not rests and not found.ranges and found.times == 1:
@@ -66,6 +67,29 @@ def find_parts(draft: Draft) -> Parts:
         draft.facts.used += said.tokens(rounds)
         said.used = True
     return found
+
+
+def _times_each(draft: Draft, told: Sequence[Said], found: Parts) -> None:
+    """Read how often single parts are done: “8 rounds of 20 s max rowing, 10 s rest; 8 rounds of 20 s …”."""
+    counts: dict[int, tuple[Said, p.RoundCount]] = {}
+    for before, said in pairwise([None, *told]):
+        if said is None or id(said) not in found.begins:
+            continue
+        alone = before is not None and not before.has(p.WorkLine, p.Span)
+        heads = [(s, one) for s in (before if alone else None, said) if s for one in s.of(p.RoundCount)]
+        works = [work.lo for work in said.of(p.WorkLine)]
+        first = [
+            (s, one) for s, one in heads if one.count > 1 and (s is not said or one.lo < min(works, default=0))
+        ]
+        counts |= {id(said): pair for pair in first[:1]}
+    if len(counts) < 2 or len(counts) < len(found.begins):
+        return
+    found.times = 1
+    for key, (said, rounds) in counts.items():
+        found.each[key] = min(rounds.count, MOST_TIMES)
+        said.phrases = [phrase for phrase in said.phrases if phrase is not rounds]
+        draft.facts.used += said.tokens(rounds)
+        said.used = True
 
 
 def _drop_number(told: Sequence[Said], parts: int) -> None:

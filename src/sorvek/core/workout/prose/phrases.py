@@ -170,7 +170,7 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
     if clocked or (at == 1 and tokens[0].kind is Kind.WORD and behind in (":", "(")):
         return True  # “Flight 2: …”, “Act 2 (5:00–9:00)”
     switched = before == "every" and any(
-        t.low in ("switch", "switching", "change", "changing") for t in tokens[:at]
+        t.low in ("switch", "switching", "change", "changing", "alternate", "alternating") for t in tokens[:at]
     )
     if switched:
         return True  # “one arm, switch every 5 reps”

@@ -49,6 +49,7 @@ from sorvek.core.workout.prose.kinds import (
     take_numbered_title,
     take_quoted_title,
     take_title,
+    unnumber_rounds,
 )
 from sorvek.core.workout.prose.level_lines import settle_others
 from sorvek.core.workout.prose.lifts import (
@@ -136,6 +137,7 @@ VERSIONS: tuple[Step, ...] = (
     take_quoted_title,
     take_numbered_title,
     set_aside,
+    unnumber_rounds,
     join_levels,
     open_levels,
     head_loads,
