@@ -101,6 +101,12 @@ def _a_side(row: WordRow, at: int) -> bool:
     words = " ".join(token.low for token in row.tokens[at + 1 : at + 4]).split()
     if words[:1] in (["left"], ["right"]) and any(token.mark("(") for token in row.tokens[max(0, at - 4) : at]):
         return True  # “(5 left, 5 right)”
+    other = row.tokens[at + 2 : at + 5]
+    done = any(token.kind is Kind.MOVEMENT for token in row.tokens[:at])
+    if done and words[:1] == ["left"] and len(other) == 3 and other[0].mark("/,") and other[2].cue("right"):
+        return True  # “3 left / 3 right”
+    if done and words[:1] == ["right"] and row.lead(at) in ("/", ",") and row.cue_at(at - 2, "left"):
+        return True
     if row.token(at + 1) is not None and row.tokens[at + 1].mark("/"):
         return words[1:2] != [] and words[1] in SIDES  # “(6/leg)”
     each = words[1:] if words[:1] == ["on"] else words

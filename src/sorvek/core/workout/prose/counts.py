@@ -24,7 +24,7 @@ MORE = {"more", "extra", "additional", "further"}
 
 PASSED = (["have", "passed"], ["have", "elapsed"], ["are", "over"], ["are", "up"], ["are", "gone"])
 CHANGING = (["to", "change"], ["to", "rotate"], ["for", "transition"], ["to", "transition"])
-PAUSES = {"between", "transition", "changeover"}
+PAUSES = {"between", "transition", "changeover", "break"}
 LEAST_EXTENSION_S = 30.0
 LEAST_ROW = 4  # three numbers with two dashes between are no age group
 LEAST_CLIMB = 5  # “1 – 20” with a dash is a ladder, “1 – 2” is none
@@ -164,8 +164,12 @@ def _role_behind(row: WordRow, lo: int, hi: int) -> str:
 
 
 def _role_before(row: WordRow, lo: int) -> str:
+    depth = 0  # of brackets: “the cap (rests too) is sixteen minutes”
     for index in range(lo - 1, max(-1, lo - 10), -1):
         token = row.tokens[index]
+        depth += token.mark(")") - token.mark("(")
+        if depth > 0 and token.kind is not Kind.CLOCK:
+            continue
         if token.cue("cap", "rest", "within", "before", "every", "extend", "remaining", "emom"):
             return token.name
         if token.mark(",;") or token.kind in (Kind.CLOCK, Kind.MOVEMENT, Kind.UNIT):

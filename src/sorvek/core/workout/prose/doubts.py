@@ -1,7 +1,7 @@
 """What is left when all is read: work, loads and times that went nowhere become doubts."""
 
 from collections.abc import Sequence
-from itertools import accumulate
+from itertools import accumulate, pairwise
 
 from sorvek.core.quantities import clock
 from sorvek.core.workout import tree as w
@@ -60,6 +60,19 @@ def doubt_late_starts(draft: Draft) -> None:
         levels = [division_at(tokens, i)[0] for i in range(len(tokens))]
         if starts and any(map(level_of, levels)) and not said.doubted:
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which rounds do they do?", tokens)
+
+
+def doubt_shares(draft: Draft) -> None:
+    """Ask about work whose load is a share of a lift, if it was passed over: “cleans at 70 % of your best”."""
+    mine = {token.start for line in draft.lines() for token in line.tokens}
+    for said in draft.said:
+        tokens = said.sentence.tokens
+        at = next((i for i, (a, b) in enumerate(pairwise(tokens)) if a.kind is Kind.NUMBER and b.text == "%"), 0)
+        named = [token for token in tokens[:at] if token.kind is Kind.MOVEMENT][-1:]
+        lost = said.sentence.section is Section.WORK and any(token.start not in mine for token in named)
+        if lost and not (said.doubted or said is draft.title or said.has(p.Lift)):
+            words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for a share of a lift"
+            ask(draft, words, tokens)
 
 
 def doubt_unbroken(draft: Draft) -> None:

@@ -108,6 +108,7 @@ class Given:
             if id(item) not in self.found:
                 self._by_weight(item)
         self._in_all_places()
+        self._by_sentence()
         for _ in range(2):  # what is said of nothing is for the only thing left
             for item in self.items:
                 if all(level_of(amount.division) for amount in self.found.get(id(item), ())):
@@ -298,6 +299,29 @@ class Given:
                 item.tokens += said.tokens(load)
                 self.placed.add(id(load))
                 self.levelled.add(id(item))
+
+    def _by_sentence(self) -> None:
+        """Take loads of a sentence told for men and for women in the order of the work, implements or not.
+
+        “Men 9 kg ball and 24 kg bell, women 6 kg and 16 kg.”
+        """
+        items = [i for i in self.items if id(i) not in self.found and self._kind(i) is SizeKind.LOAD]
+        names = list(dict.fromkeys(item.work.movement for item in items if item.work))
+        for said in {id(said): said for said, _ in self.apart}.values() if len(names) > 1 else ():
+            loads = [load for one, load in self.apart if one is said]
+            cut = any(len({a.division for a in load.sizes.amounts}) > 1 for load in loads)  # one goes on to women's
+            one = p.Loads(
+                0, 0, replace(loads[0].sizes, amounts=tuple(a for x in loads for a in x.sizes.amounts)), ()
+            )
+            told = self._by_place(said, one, names) if len(loads) > 1 and cut else {}
+            if {a.division for row in told.values() for a in row} != set(DEFAULT_DIVISIONS):
+                continue
+            for item in items:
+                assert item.work is not None
+                self.found[id(item)] = told[item.work.movement]
+                item.tokens += said.sentence.tokens
+            self.placed |= {id(load) for load in loads}
+            self.taken |= {id(load) for load in loads}
 
     def _one_pair(self, said: Said, load: p.Loads, names: Sequence[str]) -> bool:
         """Return whether loads are men's and women's of everything: “Load 43/30 kg” of snatches and lunges."""

@@ -202,8 +202,8 @@ def _pairs(
             index += 1
             new, old = (later, work) if swapping and "for" in words else (work, later)
             yield names, new, _meant(old.movement, mine)
-        elif optional(said, work):
-            continue
+        elif optional(said, work) or (work.style and _over(said, work)):
+            continue  # “burpees may step over”, “burpees stepping over the bar”
         elif work.movement in mine:
             if _done_otherwise(said, work):
                 yield names, work, ""
@@ -243,6 +243,11 @@ def optional(said: Said, work: p.WorkLine) -> bool:
     """Return whether a movement is only allowed, or only how another one may be done: “burpees may step over”."""
     beside = [*said.sentence.tokens[max(0, work.lo - 1) : work.lo], *said.sentence.tokens[work.hi : work.hi + NEAR]]
     return bool(OPTIONAL & {token.low for token in beside})
+
+
+def _over(said: Said, work: p.WorkLine) -> bool:
+    """Return whether the words of a movement only say how something is crossed: “stepping over the bar”."""
+    return any(token.low == "over" for token in said.tokens(work))
 
 
 def _meant(name: str, mine: set[str]) -> str:

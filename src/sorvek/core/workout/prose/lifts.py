@@ -114,7 +114,10 @@ def read_timed_lifts(draft: Draft) -> bool:
     summed = any((ADDED_UP | BEST) & said.low() for said in usable)
     works = [work for said in usable if said.has(p.Span) for work in said.of(p.WorkLine)]
     unlifted = any(not draft.library.movements[work.movement].styles[0].lift for work in works)  # “1:00 burpees”
-    if counted or unlifted or not summed or any(said.of(p.Lift) for said in usable):
+    rounds = any(
+        x.count > 1 for said in usable for x in said.of(p.RoundCount)
+    )  # “5 rounds for total reps: 1 min …”
+    if counted or unlifted or rounds or not summed or any(said.of(p.Lift) for said in usable):
         return False
     found = False
     for said in (said for said in usable if not MOST & said.low()):

@@ -179,6 +179,9 @@ def _finished(
     turning = near & TURNING or _half_an_arm(row, place, counts)
     if not one_armed and turning and not _one_armed(row, name)[1]:
         name = _one_armed(row, name)[0]  # “alternating dumbbell hang clean-and-jerks”
+    if one_sided := len(set(counts)) == 1 < len(counts) and {"arm", "single-arm", "leg"} & near:
+        counts = (sum(counts),)  # “8/8 single-arm push presses”
+    one_armed = one_armed or bool(one_sided)
     if unit in M_PER_UNIT:
         counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
     if len(counts) == 1 and (hers := _hers(row, end, name)):
@@ -230,8 +233,9 @@ def _one_armed(row: WordRow, name: str) -> tuple[str, str]:
     named = [token.name for token in row.tokens if token.cue("dumbbell", "kettlebell")]
     implement = "kettlebell" if named and set(named) == {"kettlebell"} else "dumbbell"
     gear, held = row.library.movements[name].gear, f"single-arm {implement} {name}"
-    if gear.startswith("barbell") and held in row.library.movements:
-        return held, ""  # “single-arm overhead squats”
+    usual = (held, held.replace("hang ", ""))
+    if gear.startswith("barbell") and (one := next((x for x in usual if x in row.library.movements), "")):
+        return one, ""  # “single-arm overhead squats”
     if not gear.startswith("two"):
         return name, ""
     known = (f"single-arm {name}", f"single-arm {name.replace('hang ', '')}")
