@@ -13,7 +13,6 @@ from sorvek.core.workout.prose.words import Kind, Token
 
 Spans = Sequence[tuple[Said, p.Span]]
 LEAST_TIME_S = 10  # no cap, window or obligatory rest is shorter; “a second for every rep” is
-MOST = {"max", "maximum"}
 MOST_START = 4  # words of a line that says when something begins
 MOST_RANGE = 5  # words of a line that gives a stretch of the clock: “from 0 to 10 min:”
 STARTS, AT = {"starting", "start", "starts", "begin", "begins", "beginning"}, {"at", "from"}

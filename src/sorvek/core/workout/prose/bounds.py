@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounding import MOST, SILENT, Bounding, Spans, ask, denied, set_form
+from sorvek.core.workout.prose.bounding import SILENT, Bounding, Spans, ask, denied, set_form
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.caps import for_time
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
@@ -26,7 +26,7 @@ from sorvek.core.workout.prose.open_ended import (
     unending,
     until_time,
 )
-from sorvek.core.workout.prose.words import Kind, vocabulary
+from sorvek.core.workout.prose.words import MOST, Kind, vocabulary
 
 FREE_ORDER = {"partition", "partitioned", "partitioning"}
 SCORE_WORDS = {"score", "your", "the", "is", "total", "final", "finish", "finishing", "of", "completion"}

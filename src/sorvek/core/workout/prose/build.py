@@ -11,7 +11,7 @@ from sorvek.core.workout.prose.blocks import Blocks, tail_of
 from sorvek.core.workout.prose.draft import Facts, Node, Said, words_of
 from sorvek.core.workout.prose.series import add_series
 from sorvek.core.workout.prose.stages import open_stage
-from sorvek.core.workout.prose.words import Kind, Token, vocabulary
+from sorvek.core.workout.prose.words import MOST, Kind, Token, vocabulary
 
 BUYING = {"buy in", "buy-in", "buyin", "cash in", "cash-in", "cashin"}
 AGAIN = {"are", "for", "total", "altogether", "times", "complete", "times through"}
@@ -59,9 +59,9 @@ class Builder(Blocks):
         """Repeat to the end what is done as often as there is time for: “then max ring muscle-ups”."""
         last = self.place()[-1] if self.place() else None
         work = last.work if last is not None and last.sentence == self.number else None
-        opens = said.cue("then", "remaining") or said.opens_with({"max", "maximum"})
+        opens = said.cue("then", "remaining") or said.opens_with(MOST)
         opens = opens or any(_heads(said, work) for work in said.of(p.WorkLine))
-        most = ({"max", "maximum"} & said.low() or said.cue("amrap")) and opens and not said.has(p.Lift)
+        most = (MOST & said.low() or said.cue("amrap")) and opens and not said.has(p.Lift)
         if (
             self.amrap
             and most
@@ -120,9 +120,17 @@ class Builder(Blocks):
         then = any(token.cue("then") or token.low == "last" for token in head[:1])
         after = bool(head) and head[0].low == "after" and said.has(p.RoundCount)  # “After the 5 rounds: 50 burpees”
         after = after and not _after_each_round(said)
+        after = after or self._behind_the_last(said)
         apart = sentence.gap and self.gaps_mean and not (inner or _after_each_round(said))
         if apart or then or after:
             self.close()
+
+    def _behind_the_last(self, said: Said) -> bool:
+        """Return whether a line of work is told to come after the last round: “400 m run after round 5” of five."""
+        rounds = self.open[-1].block if self.open else None
+        numbers = [cue.number for cue in said.of(p.Cue) if cue.name == "rounds" and cue.number]
+        ends = isinstance(rounds, w.Rounds) and rounds.count > 1 and numbers == [rounds.count]
+        return ends and "after" in said.low() and said.has(p.WorkLine)
 
     def _line_was_all(self, said: Said) -> bool:
         """Return whether the line that opened a block holds all its work, and this one is not of every round."""
@@ -135,7 +143,8 @@ class Builder(Blocks):
             self.close()
             self.doubt(f"{words_of(said.sentence.tokens)}: which work is that?", said.sentence.tokens)
             return
-        told_late = self.amrap and not said.of(p.WorkLine) and bool(self.visits())
+        heads = said.sentence.tokens[-1].mark(":") and said.sentence.tokens[0].cue("then")  # “Then, 3 rounds:”
+        told_late = self.amrap and not (said.of(p.WorkLine) or heads) and bool(self.visits())
         if phrase.count == 1 and phrase.lo and said.sentence.tokens[phrase.lo - 1].cue("then"):
             self.close()  # “…, then once: 40 box jumps”
         if phrase.count == 1 and not said.of(p.WorkLine) and self.visits():
@@ -210,6 +219,7 @@ class Builder(Blocks):
             return  # “each further window: 500 m row and 5 more cleans”
         open_ended = self._most(said, phrase) or said.cue("amrap")
         mention = not (phrase.counts or self._counting() or open_ended or self.parts)
+        mention = mention or (not phrase.counts and said.cue("each_round"))  # “(run after every round)”
         if mention and self._known(phrase.movement):
             return  # “bike for the calories”
         once = any(token.cue("buy_in") for token in (*said.sentence.lead, *said.sentence.tokens[: phrase.lo]))
@@ -243,7 +253,7 @@ class Builder(Blocks):
         back = 4 if phrase.unit else 3  # “max calories on the rower”, “max reps of thrusters”
         near = {token.low for token in said.sentence.tokens[max(0, phrase.lo - back) : phrase.hi]}
         near |= said.low() if said.cue("remaining") else set()  # “row for max calories in the time left”
-        return self.amrap and (_heads(said, phrase) or bool({"max", "maximum"} & near))
+        return self.amrap and (_heads(said, phrase) or bool(MOST & near))
 
     def _counts_so(self, tokens: Sequence[Token]) -> bool:
         """Return whether words are nothing but a count that was read before."""
@@ -266,7 +276,7 @@ class Builder(Blocks):
     def _in_a_part(self, said: Said, phrase: p.WorkLine) -> bool:
         """Return whether a line says nothing but the load of a movement of an earlier part: “Thruster 43/30 kg”."""
         works = (item.work.movement for part in self.parts[:-1] for item in part.items() if item.work)
-        bare = len(said.phrases) == 1 and not {"max", "maximum"} & said.low()
+        bare = len(said.phrases) == 1 and not MOST & said.low()
         return bare and phrase.movement in works
 
     def _shortened(self, movement: str) -> bool:
@@ -285,7 +295,7 @@ class Builder(Blocks):
         while index >= 0 and (
             tokens[index].kind is Kind.WORD
             or tokens[index].mark(",–-")
-            or tokens[index].low in ("another", "extra", "max", "maximum")
+            or tokens[index].low in {"another", "extra", *MOST}
         ):
             index -= 1
         if index < 1 or not tokens[index].cue("then") or tokens[index - 1].cue("each_round"):

@@ -557,6 +557,9 @@ def numbered_at(row: WordRow, at: int) -> Phrase | None:
     """Read “part 2”, “stage B”, “round 1”."""
     token = row.tokens[at]
     behind = row.token(at + 1)
+    if token.low == "pt" and behind is not None and behind.mark("."):
+        part = row.token(at + 2)  # “Pt. 2”
+        return Cue(at, at + 3, token.name, int(part.number)) if part is not None and whole(part) else None
     ahead = row.tokens[at + 1 : at + 4]
     last = row.tokens[-1]
     if token.cue("rounds") and at == 0 and len(row.tokens) > 3 and whole(last) and row.tokens[-2].mark(":"):

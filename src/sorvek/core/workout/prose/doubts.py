@@ -13,7 +13,7 @@ from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, or
 from sorvek.core.workout.prose.kinds import defines, swaps
 from sorvek.core.workout.prose.level_lines import optional
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Kind, vocabulary
+from sorvek.core.workout.prose.words import MOST, Kind, vocabulary
 
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
 SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "period", "allowed", "counts", "included", "is"}
@@ -145,7 +145,7 @@ def doubt_order(draft: Draft) -> None:
                 f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for sets begun anew",
                 said.sentence.tokens,
             )
-        most = bool({"max", "maximum"} & said.low()) or said.cue("amrap")
+        most = bool(MOST & said.low()) or said.cue("amrap")
         if work and most and any(words in text for words in ONE_SET):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for reps in one set"
             ask(draft, words, said.sentence.tokens)

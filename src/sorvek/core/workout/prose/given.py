@@ -246,9 +246,8 @@ class Given:
         """Take pairs of loads told in the order of the work: “9/6 kg, 22.5/15 kg, 60/50 cm”."""
         lacking = [i for i in self.items if id(i) not in self.found and self._kind(i) is SizeKind.LOAD]
         names = list(dict.fromkeys(item.work.movement for item in lacking if item.work))
-        by_said = {id(said): said for said, _ in self.apart}
-        for said in by_said.values() if len(names) > 1 else ():
-            loads = [load for one, load in self.apart if one is said]
+        for said_of in self._rows_of_loads() if len(names) > 1 else ():
+            loads = [load for one, load in self.apart if one in said_of]
             amounts = [a for load in loads for a in load.sizes.amounts if a.unit in ("kg", "lb")]
             plain = not any(set(load.nouns) - {"plural"} for load in loads) and not any(a.division for a in amounts)
             pairs = dict(zip(names, zip(amounts[::2], amounts[1::2], strict=False), strict=False))
@@ -257,10 +256,18 @@ class Given:
             for item in lacking:
                 assert item.work is not None
                 self.found[id(item)] = pairs[item.work.movement]
-                item.tokens += said.sentence.tokens
+                item.tokens += [token for load in loads for said in said_of for token in said.tokens(load)]
             heights = [load for load in loads if any(a.unit not in ("kg", "lb") for a in load.sizes.amounts)]
             self.taken |= {id(load) for load in loads if load not in heights}
             return
+
+    def _rows_of_loads(self) -> list[list[Said]]:
+        """Return the sentences with loads, each alone, and all of a line of nothing else: “20/14 lb; 60/43 kg”."""
+        said_of = list({id(said): said for said, _ in self.apart}.values())
+        lines: dict[int, list[Said]] = {}
+        for said in filter(_nothing_but_loads, said_of):
+            lines.setdefault(said.sentence.line, []).append(said)
+        return [*([said] for said in said_of), *(row for row in lines.values() if len(row) > 1)]
 
     def _in_their_order(self) -> None:
         """Take loads told in the order of the work: “women use 6 kg and 42.5 kg” of wall balls and power cleans."""

@@ -6,13 +6,12 @@ from itertools import pairwise, takewhile
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounding import MOST
 from sorvek.core.workout.prose.build import TURNS, Draft
 from sorvek.core.workout.prose.counts import COUNTDOWN
 from sorvek.core.workout.prose.divisions import division_at, level_of
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Kind, Token, ordinal, vocabulary
+from sorvek.core.workout.prose.words import MOST, Kind, Token, ordinal, vocabulary
 
 WORKING = (Section.WORK, Section.CAP)
 SHORT = 8

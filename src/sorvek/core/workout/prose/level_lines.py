@@ -83,6 +83,12 @@ def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...
         return _levels([*said.sentence.lead, *said.sentence.tokens[: said.of(p.Loads)[0].hi]]) or levels
     if not any(names for names, _, _ in told) or said.has(p.RoundCount, p.RepCounts):
         return levels
+    if _sexes_and_levels(said):
+        draft.builder.body.append(
+            Node(said.sentence.tokens, w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: who does what?"))
+        )
+        said.used = True
+        return told[-1][0]
     found: list[tuple[list[Node], tuple[str, ...], p.WorkLine]] = []
     for names, new, old in _pairs(draft, said, told):
         items = [line for line in draft.lines() if line.work and line.work.movement == old]
@@ -243,6 +249,13 @@ def optional(said: Said, work: p.WorkLine) -> bool:
     """Return whether a movement is only allowed, or only how another one may be done: “burpees may step over”."""
     beside = [*said.sentence.tokens[max(0, work.lo - 1) : work.lo], *said.sentence.tokens[work.hi : work.hi + NEAR]]
     return bool(OPTIONAL & {token.low for token in beside})
+
+
+def _sexes_and_levels(said: Said) -> bool:
+    """Return whether counts are told of a sex and of a level: “40 cal for women rx, 40/32 cal scaled”."""
+    sexes = any(token.cue("men", "women") for token in said.sentence.tokens)
+    counted = [work for work in said.of(p.WorkLine) if work.counts]
+    return sexes and len(counted) > 1 and len({work.movement for work in counted}) == 1
 
 
 def _over(said: Said, work: p.WorkLine) -> bool:

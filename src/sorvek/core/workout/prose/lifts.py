@@ -7,13 +7,13 @@ from itertools import pairwise
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounding import MOST, SILENT, ask, start_of
+from sorvek.core.workout.prose.bounding import SILENT, ask, start_of
 from sorvek.core.workout.prose.bounds import times_of_lifts
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
 from sorvek.core.workout.prose.interval_lifts import ADDED_UP, BEST, STARTS, is_lift
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Kind, Token
+from sorvek.core.workout.prose.words import MOST, Kind, Token
 
 MOST_BETWEEN = 3  # words between a time and the lift it is for
 HAVE = {"have", "has", "get", "gets", "given", "allowed"}

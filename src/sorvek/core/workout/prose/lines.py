@@ -483,6 +483,6 @@ def _short(tokens: Sequence[Token], at: int, behind: Token) -> bool:
         return True  # “i.e. 21 squats, 15 calories …”
     return (
         before is not None
-        and (before.unit() or before.low in ("alt", "approx", "incl", "max", "no", "vs"))
-        and (behind.text.islower() or behind.mark("([") or before.low in ("alt", "max"))
+        and (before.unit() or before.low in ("alt", "approx", "incl", "max", "no", "pt", "vs"))
+        and (behind.text.islower() or behind.mark("([") or before.low in ("alt", "max", "pt"))
     )

@@ -9,10 +9,11 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import MOST_START, Bounding, ask, each, set_form
 from sorvek.core.workout.prose.build import TURNS, Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
-from sorvek.core.workout.prose.intervals import MINUTE_S
+from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.words import Kind, Token, ordinal
 
 ALTERNATE = {"alternate", "alternates"}
+STARTING = {"starting", "start", "starts", "beginning", "begin", "begins"}
 
 
 def on_the_minute(draft: Draft, told: Bounding) -> bool:
@@ -194,7 +195,7 @@ def _first_of(said: Said, step: int) -> list[p.WorkLine]:
 
 def by_minutes(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
     """Take a minute for every window, each with more work than the one before."""
-    if missed and _minute_lines(draft, told, missed):
+    if missed and (_minute_lines(draft, told, missed) or _first_and_step(draft, told, missed)):
         return True
     for said in told.usable if missed else ():
         step = _minute_by_minute(said)
@@ -208,6 +209,29 @@ def by_minutes(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
             set_form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])
             return True
     return False
+
+
+def _first_and_step(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
+    """Take minutes told by their first count and their step: “EMOM, starting with 3 reps and adding 1”."""
+    works = [(said, work) for said in told.usable for work in said.of(p.WorkLine) if not said.cue("score")]
+    heads = [said for said in told.usable if interval_of(said) == MINUTE_S and said.of(p.Step)]
+    if len(works) != 1 or works[0][1].counts or len(heads) != 1:
+        return False
+    head, (said, work) = heads[0], works[0]
+    tokens = head.sentence.tokens
+    firsts = [b.number for a, b in pairwise(tokens) if STARTING & set(a.low.split()) and b.kind is Kind.NUMBER]
+    firsts += [
+        b.number
+        for a, _, b in zip(tokens, tokens[1:], tokens[2:], strict=False)
+        if STARTING & set(a.low.split()) and b.kind is Kind.NUMBER
+    ]
+    if len(firsts) != 1:
+        return False
+    step = head.of(p.Step)[0]
+    head.phrases, head.used = [], True
+    said.phrases = [replace(work, counts=(int(firsts[0]),)), p.Step(work.hi, work.hi, step.step)]
+    set_form(draft, w.Form.WINDOWS, MINUTE_S, tokens, missed[:1])
+    return True
 
 
 def _same_work(said: Said, works: Sequence[p.WorkLine]) -> list[p.WorkLine]:

@@ -4,13 +4,14 @@ from collections.abc import Sequence
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.bounding import MOST, Bounding, ask, ranged, set_form
+from sorvek.core.workout.prose.bounding import Bounding, ask, ranged, set_form
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.part_begins import BREAKS
 from sorvek.core.workout.prose.phrases import TURNING
 from sorvek.core.workout.prose.restarts import begins_again
+from sorvek.core.workout.prose.words import MOST
 
 
 def amrap(

@@ -8,10 +8,9 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import LEAST_TIME_S
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.lines import Section
-from sorvek.core.workout.prose.words import Token
+from sorvek.core.workout.prose.words import MOST, Token
 
 MOST_TIMES = 20  # all parts are done no more often
-MAX = {"max", "maximum"}
 EACH = {"each", "per"}
 EARLY = {"early", "remaining", "remainder", "left", "leftover"}
 LEAST_GROUPS = 3  # two parts and the rest between them
@@ -44,7 +43,7 @@ def find_begins(told: Sequence[Said]) -> Parts:
     found = Parts(once=next((said for said in told if _rests_early(said)), None))
     climbing = [said for said in told if any(counts.open for counts in said.of(p.RepCounts))]
     open_ended = any(said.cue("amrap") for said in told)
-    open_ended = open_ended or any(said.has(p.Range) and (MAX & said.low() or said in climbing) for said in told)
+    open_ended = open_ended or any(said.has(p.Range) and (MOST & said.low() or said in climbing) for said in told)
     for at, said in enumerate(told):
         begun = _begin(said, told[at + 1] if at + 1 < len(told) else None, open_ended)
         begun = begun or _listed(told, at) or (_timed_work(said) if found.once else None)
@@ -75,7 +74,7 @@ def find_begins(told: Sequence[Said]) -> Parts:
 def _counted_once(said: Said) -> bool:
     """Return whether a stretch of the clock holds counted work and no word of more: “0-10 minutes: run 2 km”."""
     counted = any(work.counts for work in said.of(p.WorkLine))
-    return counted and said.has(p.Range) and not (said.cue("amrap", "repeat") or MAX & said.low())
+    return counted and said.has(p.Range) and not (said.cue("amrap", "repeat") or MOST & said.low())
 
 
 def _rests_early(said: Said) -> bool:
@@ -116,13 +115,15 @@ def _of_each_round(told: Sequence[Said], at: int) -> tuple[float, list[Token]] |
         x for one in told[max(0, at - 1) : at + 1] for x in one.of(p.RoundCount) if x.count > 1 and not x.pointed
     ]
     rested = any(span.role == "rest" for one in told for span in one.of(p.Span))
-    most = any(MAX & one.low() or one.cue("amrap") for one in told) and not any(one.cue("for_time") for one in told)
+    most = any(MOST & one.low() or one.cue("amrap") for one in told) and not any(
+        one.cue("for_time") for one in told
+    )
     spans = [span for span in said.of(p.Span) if span.role in ("", "within", "every", "cap")]
     joined = any(
         0 <= span.lo - x.hi <= 1 for span in spans for x in said.of(p.RoundCount)
     )  # “3 rounds of 3 minutes”
     later = all(work.lo > span.lo for work in said.of(p.WorkLine) for span in spans[:1])
-    capped = any(span.role == "cap" for span in spans) and MAX & said.low() and later
+    capped = any(span.role == "cap" for span in spans) and MOST & said.low() and later
     each = ({"each", "long", "lasts"} & said.low() or joined) and (capped or not said.has(p.WorkLine))
     return (
         (spans[0].seconds, said.tokens(spans[0]))
@@ -168,7 +169,7 @@ def _begin(said: Said, ahead: Said | None, open_ended: bool) -> tuple[float, lis
     most = asks_most(said)
     for found in said.of(p.Range):
         rest = bool(BREAKS & said.low()) or any(token.cue("rest") for token in said.sentence.tokens)
-        follows = ahead is not None and (ahead.cue("amrap") or bool(MAX & ahead.low()))
+        follows = ahead is not None and (ahead.cue("amrap") or bool(MOST & ahead.low()))
         listed = said.of(p.WorkLine) or (ahead is not None and ahead.of(p.WorkLine))
         follows = follows or (open_ended and bool(listed))
         if not rest and (most or follows):
@@ -216,4 +217,4 @@ def _scores(said: Said) -> bool:
 
 def asks_most(said: Said) -> bool:
     """Return whether a sentence asks for as many as possible: “max push-ups”, “max reps of burpees”."""
-    return said.cue("amrap") or any(token.low.split()[0] in MAX for token in said.sentence.tokens)
+    return said.cue("amrap") or any(token.low.split()[0] in MOST for token in said.sentence.tokens)

@@ -13,9 +13,9 @@ from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
 from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.own_minutes import own_minutes
-from sorvek.core.workout.prose.part_begins import BREAKS, MAX, MOST_TIMES, Parts, asks_most, find_begins, numbered
+from sorvek.core.workout.prose.part_begins import BREAKS, MOST_TIMES, Parts, asks_most, find_begins, numbered
 from sorvek.core.workout.prose.stations import find_stations
-from sorvek.core.workout.prose.words import Kind, ordinal
+from sorvek.core.workout.prose.words import MOST, Kind, ordinal
 
 LETTERS = [*"ABCDEF"]  # names of parts: “AMRAP A: …”
 SHORT = 3  # words of a line that only says how often all parts are done
@@ -222,7 +222,7 @@ def _bounded_otherwise(told: Sequence[Said]) -> bool:
     filled = any(said.cue("remaining") and asks_most(said) for said in told)
     for said in told:
         extended = any(span.role == "extend" for span in said.of(p.Span))
-        most = said.has(p.Range) and MAX & said.low()  # “0–5: 50 cal ski for time, then max wall walks”
+        most = said.has(p.Range) and MOST & said.low()  # “0–5: 50 cal ski for time, then max wall walks”
         bounded = said.cue("until_missed", "tiebreak") or (said.cue("emom") and not filled)
         bounded = bounded or (said.cue("for_time") and not (most or denied(said)))
         if bounded or extended or said.has(p.Step, p.Lift) or _gated(said):
@@ -276,7 +276,7 @@ def _gated(said: Said) -> bool:
 
 def _reps_not_loads(told: Sequence[Said]) -> None:
     """Read “4 min max ground-to-overhead” as reps where the other parts are as many as possible of something."""
-    timed = [said for said in told if said.of(p.Span) and said.of(p.Span)[0].lo == 0 and MAX & said.low()]
+    timed = [said for said in told if said.of(p.Span) and said.of(p.Span)[0].lo == 0 and MOST & said.low()]
     timed = timed if any(said.of(p.WorkLine) for said in timed) else []
     heads = ((said, behind) for said, behind in pairwise(told) if not said.has(p.WorkLine, p.Lift))
     timed += [b for said, b in heads if said.cue("amrap") and said.has(p.Span) and b.sentence.words <= MOST_LISTED]

@@ -153,6 +153,8 @@ def _scan(text: str) -> list[Token]:
     return found
 
 
+# Ask for as many as possible, beside the cues that do.
+MOST = {"max", "maximum", "max - effort", "max effort"}
 POINTED = {"at", "from", "to", "until", "till", "by", "before", "starts", "begins"}
 DIGITS = "0123456789½¼¾"  # “nine”” is no nine inches
 MOST_KM = 43.0  # “2k row”; more is none

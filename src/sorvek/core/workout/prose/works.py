@@ -18,7 +18,7 @@ from sorvek.core.workout.prose.phrases import (
     whole,
 )
 from sorvek.core.workout.prose.sizes import Sizes
-from sorvek.core.workout.prose.words import Kind, Token, vocabulary
+from sorvek.core.workout.prose.words import MOST, Kind, Token, vocabulary
 
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
 COUNTED = ("cal", *M_PER_UNIT)
@@ -411,7 +411,7 @@ def bare_at(row: WordRow, at: int) -> WorkLine | None:
     if listed is not None and listed.mark(",") and row.number_at(at + 2) and _told(row, at + 3):
         index = at + 2  # “pull-ups, 20 reps”
     number = row.token(index)
-    most = any(other.low in ("max", "maximum") for other in row.tokens[max(0, at - 3) : at])
+    most = any(other.low in MOST for other in row.tokens[max(0, at - 3) : at])
     counts, unit, end = _count_behind(row, at, index) if number is not None and not most else ((), "", at + 1)
     if (
         token.low in vocabulary("weak")
@@ -501,7 +501,7 @@ def _unit_near(row: WordRow, at: int) -> str:
     if row.library.movements[row.tokens[at].name].size is not SizeKind.UNIT:
         return ""
     near = [*row.tokens[max(0, at - 3) : at], *row.tokens[at + 1 : at + 6]]
-    if any(token.low == "distance" for token in near) and any(token.low in ("max", "maximum") for token in near):
+    if any(token.low == "distance" for token in near) and any(token.low in MOST for token in near):
         return "m"  # “max distance row”
     return next((t.name for t in near if t.unit("cal", "m")), "")
 
