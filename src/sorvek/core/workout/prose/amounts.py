@@ -57,7 +57,8 @@ class _Run:
             return self._label(index, name, used)
         if index in works:
             return 0
-        if token.kind is Kind.NUMBER and (found := _amount(self.tokens, index, self.amounts, self.division)):
+        counted = token.kind is Kind.NUMBER and token.text != "one"  # “and a 35-lb one for the women”
+        if counted and (found := _amount(self.tokens, index, self.amounts, self.division)):
             return self._number(index, *found)
         held = any(other.cue("dumbbell", "kettlebell") for other in self.tokens[index + 1 : index + 8])
         both = token.low == "both" and not held  # “both 35/25 kg” of two movements
@@ -76,7 +77,7 @@ class _Run:
         target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
         target = target or (token.low in ("out", "there") and bool(self.amounts) and self.amounts[-1].pair)
         joint = token.mark("/|,()[]:=@–-&~;") or token.low in vocabulary("joints") or target or both
-        joint = joint or (token.low in TAKING and bool(self.division))
+        joint = joint or (token.low in TAKING and bool(self.division)) or token.text == "one"
         behind = self.tokens[index + 1 : index + 2]
         short = token.mark(".") and self.tokens[index - 1].unit() and bool(behind)  # “20-lb. ball”
         joint = joint or (short and not behind[0].text[:1].isupper())
@@ -315,6 +316,7 @@ def _unit_ahead(tokens: Sequence[Token], at: int) -> str:
     """Return the unit at the end of a row of numbers: the kg of “60/42.5 kg”."""
     while at < len(tokens) and (tokens[at].mark("/|-") or tokens[at].kind is Kind.NUMBER):
         at += 1
+        at += tokens[at - 1].mark("-") and at < len(tokens) and tokens[at].low == "and"  # “24- and 20-inch”
     return tokens[at].name if at < len(tokens) and tokens[at].unit(*DIMENSIONS) else ""
 
 
@@ -424,6 +426,8 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
     given = at + 2 + (at + 2 < len(tokens) and tokens[at + 2].low == "the")
     told = behind is not None and behind.low == "for" and bool(division_at(tokens, given)[1])
     joined = behind is not None and behind.low in ("and", "or") and _sized_soon(tokens, at + 2)
+    dashed = behind is not None and behind.mark("-") and [token.low for token in tokens[at + 2 : at + 3]] == ["and"]
+    joined = joined or (dashed and _sized_soon(tokens, at + 3))  # “24- and 20-inch boxes”
     if (
         slashed
         or twin
@@ -458,7 +462,8 @@ def _told_bare(tokens: Sequence[Token], at: int) -> bool:
 def _sized_soon(tokens: Sequence[Token], at: int) -> bool:
     """Return whether a number with the unit of a load or height stands here: the 20 of “24 and 20 inches”."""
     number = tokens[at] if at < len(tokens) else None
-    unit = tokens[at + 1] if at + 1 < len(tokens) else None
+    dash = at + 1 < len(tokens) and tokens[at + 1].mark("-")
+    unit = tokens[at + 1 + dash] if at + 1 + dash < len(tokens) else None
     return (
         number is not None and number.kind is Kind.NUMBER and unit is not None and unit.unit("kg", "lb", "cm", "in")
     )

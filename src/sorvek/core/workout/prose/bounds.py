@@ -30,6 +30,7 @@ from sorvek.core.workout.prose.words import MOST, Kind, vocabulary
 
 FREE_ORDER = {"partition", "partitioned", "partitioning"}
 SCORE_WORDS = {"score", "your", "the", "is", "total", "final", "finish", "finishing", "of", "completion"}
+MOST_HEAD = 6  # words of a line that heads a part with its form and time
 SHORTEST_FORM = 4  # words of a line that says nothing but “AMRAP in 8 minutes”
 
 
@@ -120,6 +121,12 @@ def _ask_parts(draft: Draft, told: Bounding) -> None:
     ]
     if timed and open_ended:
         tokens = [token for said in (*timed, *open_ended) for token in said.sentence.tokens]
+        ask(draft, "one part for time and one for reps: the notation has words for one score only", tokens)
+    heads = [said for said in told.usable if said.sentence.words <= MOST_HEAD and said.of(p.Span)]
+    reps = [said for said in heads if said.cue("amrap") and not said.cue("for_time")]
+    races = [said for said in heads if said.cue("for_time") and not said.cue("amrap")]
+    if reps and races:  # “AMRAP in 6 min”, …, “for time (cap 6 min)”
+        tokens = [token for said in (*reps, *races) for token in said.sentence.tokens]
         ask(draft, "one part for time and one for reps: the notation has words for one score only", tokens)
     for said in told.usable:
         if said.cue("amrap") and said.cue("for_time") and said.cue("then") and len(said.of(p.Span)) > 1:

@@ -168,10 +168,11 @@ def _joined(mine: Said, hers: Said) -> list[p.Phrase] | None:
     alike = alike or (lengths[0] == lengths[1] and len(lengths[0]) == 1)
     if [w.movement for w in his] != [w.movement for w in her] or not alike:
         return None
-    other_of = dict(zip(map(id, his), her, strict=True))
-    return [
-        _both(phrase, other_of[id(phrase)]) if isinstance(phrase, p.WorkLine) else phrase for phrase in mine.phrases
-    ]
+    apart = [said.of(p.Loads) for said in (mine, hers)]
+    if apart[1] and len(apart[0]) != len(apart[1]):
+        return None
+    other_of: dict[int, p.Phrase] = dict(zip(map(id, [*his, *apart[0]]), [*her, *apart[1]], strict=False))
+    return [_both(phrase, other_of.get(id(phrase))) for phrase in mine.phrases]
 
 
 def _own_series(draft: Draft, mine: Said, hers: Said) -> None:
@@ -181,9 +182,13 @@ def _own_series(draft: Draft, mine: Said, hers: Said) -> None:
             draft.facts.own_series.append(OwnSeries(("women",), her.counts, hers.tokens(her)))
 
 
-def _both(his: p.WorkLine, her: p.WorkLine) -> p.WorkLine:
-    counts = (*his.counts, *her.counts) if his.counts != her.counts else his.counts
-    return replace(his, counts=counts, sizes=_sized(his.sizes, her.sizes))
+def _both(his: p.Phrase, her: p.Phrase | None) -> p.Phrase:
+    """Return work, or loads apart from it, with the women's counts and loads beside the men's."""
+    if isinstance(his, p.WorkLine) and isinstance(her, p.WorkLine):
+        counts = (*his.counts, *her.counts) if his.counts != her.counts else his.counts
+        return replace(his, counts=counts, sizes=_sized(his.sizes, her.sizes))
+    sizes = _sized(his.sizes, her.sizes) if isinstance(his, p.Loads) and isinstance(her, p.Loads) else None
+    return replace(his, sizes=sizes) if isinstance(his, p.Loads) and sizes else his
 
 
 def _sized(his: Sizes | None, her: Sizes | None) -> Sizes | None:

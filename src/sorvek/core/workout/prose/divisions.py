@@ -130,7 +130,8 @@ def next_age(tokens: Sequence[Token], at: int, level: str) -> tuple[str, int]:
     words = level.split()
     found = _age(tokens, at) if words and words[-1][0].isdigit() else None
     behind = tokens[at + found[1] :][:1] if found else []
-    return (" ".join([*words[:-1], found[0]]), found[1]) if found and behind and behind[0].mark(":=") else ("", 0)
+    told = behind and (behind[0].mark(":=") or (behind[0].kind is Kind.NUMBER and found and found[0].endswith("+")))
+    return (" ".join([*words[:-1], found[0]]), found[1]) if found and told else ("", 0)
 
 
 def _goes_on(tokens: Sequence[Token], at: int) -> bool:

@@ -244,6 +244,8 @@ def conditional(said: Said) -> bool:
         a.low in ("every", "each") and b.kind is Kind.NUMBER and c.unit("m", "km", "cal")
         for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
     )
+    if works and _every_so_many(tokens):
+        return True  # “50 burpees, every 10 burpees 1 rope climb”
     text = said.text().lower()
     if paced and works and not any(words in text for words in ("count", "is a rep", "is one rep")):
         return True  # “every 1,000 m do 10 burpees”
@@ -251,6 +253,18 @@ def conditional(said: Said) -> bool:
     handed = any(SWITCHING & words and HANDS & words for words in told)
     return (said.cue("penalty") and works and not handed) or (
         after and any(token.kind is Kind.MOVEMENT for token in tokens)
+    )
+
+
+def _every_so_many(tokens: Sequence[Token]) -> bool:
+    """Return whether other work is done at every so many reps: “every 10 burpees 1 rope climb”."""
+    rows = zip(tokens, tokens[1:], tokens[2:], tokens[3:], strict=False)
+    return any(
+        a.low in ("every", "each")
+        and b.kind is Kind.NUMBER
+        and c.kind is Kind.MOVEMENT
+        and (d.kind is Kind.NUMBER or d.mark(","))
+        for a, b, c, d in rows
     )
 
 

@@ -43,6 +43,9 @@ ARTICLES = {
 JOINTS = {"and", "the", "with", "on", "in", "for"}
 MOST_TIMES = 3  # “single-unders x 2” is twice as many; more is a count
 OTHERWISE = {"with", "on", "from", "to", "off"}  # how a movement is done: “with feet on the box”
+MOST_LABEL = 5  # words and marks up to the colon behind a level: “Masters 45+:”
+LONGEST_SHORT = 4  # letters of a short name of a movement
+SAME = {"same", "none", "only", "also", "all", "tbd", "tba", "rx", "no", "yes", "as"}
 NEAR = 3  # words behind a movement that say that it is only allowed
 
 
@@ -66,8 +69,19 @@ def _does_unknown(said: Said) -> bool:
     """Return whether a level does something that is no movement of the library: “masters do knee hugs”."""
     if not _levels([*said.sentence.lead, *said.sentence.tokens]):
         return False
+    colon = next((i + 1 for i, token in enumerate(said.sentence.tokens[:MOST_LABEL]) if token.mark(":")), 0)
+    if (colon or said.sentence.lead) and _short_names(said.sentence.tokens[colon:]):
+        return True
     after = [b for a, b in pairwise(said.sentence.tokens) if a.low in ("do", "does", "perform", "performs")]
     return any(token.kind is Kind.WORD and token.low not in JOINTS | ARTICLES | PLAINLY for token in after)
+
+
+def _short_names(tokens: Sequence[Token]) -> bool:
+    """Return whether something between commas is a short name that is not known: “Masters: PUS, 9/6”."""
+    ends = [i for i, token in enumerate(tokens) if token.mark(",;+&/")]
+    groups = [list(tokens[a + 1 : b]) for a, b in pairwise([-1, *ends, len(tokens)])]
+    alone = [group[0] for group in groups if len(group) == 1 and group[0].kind is Kind.WORD]
+    return any(t.text.isupper() and 1 < len(t.text) <= LONGEST_SHORT and t.low not in SAME for t in alone)
 
 
 def _settle(draft: Draft, said: Said, levels: tuple[str, ...]) -> tuple[str, ...]:

@@ -461,9 +461,12 @@ def _split(tokens: Sequence[Token]) -> Iterator[list[Token]]:
         if token.text == ";" and depth and any(other.mark(")") for other in tokens[index:]):
             continue  # “(22.5/15 kg; 50 cm)”
         behind = tokens[index + 1] if index + 1 < len(tokens) else None
-        if not token.mark(".!?;") or (
-            token.text == ";" and behind is not None and behind.cue("men", "women", "level")
-        ):
+        aged = tokens[index + 2 : index + 3]
+        aged_on = (
+            behind is not None and behind.kind is Kind.NUMBER and bool(aged) and aged[0].mark("+")
+        )  # “; 55+ …”
+        listed = behind is not None and (behind.cue("men", "women", "level") or aged_on)
+        if not token.mark(".!?;") or (token.text == ";" and listed):
             continue
         if token.text == "." and (
             behind is not None and (behind.start == token.end or _short(tokens, index, behind))

@@ -23,8 +23,9 @@ def read_score(draft: Draft) -> None:
     for said in draft.said:
         if said.sentence.heading or said is draft.title:
             continue
+        totalled = said.sentence.tokens[0].low == "total" and "=" in said.low()  # “Total = metres/10 + reps”
         only = "only" in said.low() and bool({"count", "counts", "scored"} & said.low())
-        scored = said.cue("score") or said.sentence.section is Section.SCORE or only
+        scored = said.cue("score") or said.sentence.section is Section.SCORE or only or totalled
         told = (_of_some(draft, said) or _of_the_rest(draft, said)) if scored else _uncounted(draft, said)
         told = told or (_uncounted(draft, said) if scored else [])
         if told and draft.facts.form in OPEN:
@@ -60,9 +61,9 @@ def _odd(draft: Draft, said: Said) -> bool:
     best = best or (said.cue("amrap") and _partly_once(draft))  # “score: the reps of the AMRAP”
     best = best or ({"kg", "reps", "+"} <= said.low() and draft.facts.lift is not None)  # “your score is kg + reps”
     paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added", "rounds"} & said.low()
-    worked_out = said.sentence.section is Section.SCORE and (
-        POINTS & said.low() or {"plus", "times"} <= said.low() or _divided(said)
-    )
+    told = said.sentence.section is Section.SCORE
+    worked_out = told and (POINTS & said.low() or {"plus", "times"} <= said.low())
+    worked_out = worked_out or (_divided(said) and (told or said.sentence.tokens[0].low == "total"))
     return bool(best or paced or worked_out)
 
 
