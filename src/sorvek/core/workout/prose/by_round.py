@@ -5,7 +5,7 @@ from dataclasses import replace
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import Node
+from sorvek.core.workout.prose.draft import Node, means
 
 LEAST_LINES = 2  # lines that “each” can speak of
 
@@ -105,7 +105,11 @@ def _drop_example(draft: Draft, at: int, many: int) -> None:
     body = draft.builder.body
     begun, again = body[at : at + many], body[at + many :]
     told = [_counted(node) for node in again]
-    if len(told) > 1 and told == [_counted(node) for node in begun[: len(told)]]:
+    first = [_counted(node) for node in begun[: len(told)]]
+    alike = len(told) == len(first) and all(
+        x[1] == y[1] and means(x[0], y[0]) for x, y in zip(told, first, strict=True)
+    )
+    if len(told) > 1 and alike:
         draft.facts.used += [token for node in again for token in node.tokens]
         del body[at + many :]
         draft.builder.etc = False

@@ -171,8 +171,10 @@ def doubt_lost(draft: Draft) -> None:
     silent = (Section.STANDARDS, Section.STORY, Section.SCALED)
     for said in draft.said:
         for work in said.of(p.WorkLine):
+            short = set(work.movement.split())
+            named = {name for name, _ in seen if short <= set(name.split())}  # the snatches of “10 squat snatches”
             known = said.tokens(work)[0].start in mine or any(
-                (work.movement, count) in seen for count in work.counts
+                (name, count) in seen for name in named for count in work.counts
             )
             if (
                 work.counts

@@ -367,7 +367,7 @@ class Given:
         kind = {"box": SizeKind.HEIGHT}.get(gear, SizeKind.LOAD)
         same = [other for other in same if self._kind(other) is kind]
         alike = {self.found[id(o)] for o in same}
-        held = self._kind(item) is kind and gear in ("kettlebell", "dumbbell", "ball", "plate", "box")
+        held = self._kind(item) is kind and gear in ("kettlebell", "dumbbell", "ball", "plate", "box", "sandbag")
         bare = item.work is not None and not fitting(item.work.sizes, self.library.movements[item.work.movement])
         if held and len(alike) == 1 and bare:
             amounts = alike.pop()

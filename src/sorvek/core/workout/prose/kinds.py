@@ -389,6 +389,9 @@ def _plain_words(tokens: Sequence[Token]) -> bool:
 def defines(said: Said) -> bool:
     """Return whether a sentence says what one rep is: “one shuttle run is one rep”."""
     works = [work for work in said.of(p.WorkLine) if work.counts]
+    head = said.sentence.tokens[:2]
+    if len(head) == 2 and head[0].number == 1 and head[1].low in ("rep", "repetition"):
+        return True  # “1 rep = 5 m of farmers carry”
     return (
         bool(works)
         and not said.has(p.Step)

@@ -55,6 +55,7 @@ def on_the_minute(draft: Draft, told: Bounding) -> bool:
 def until_missed(draft: Draft, told: Bounding) -> bool:
     """Take an EMOM with the same work every minute, in which a missed one is the last: windows of a minute."""
     missed, emom = told.cue("until_missed"), told.role("emom")
+    emom = emom or [pair for pair in told.role("") if pair[0].cue("emom")]  # “for 12 minutes, every minute on …”
     if not (missed and emom) or told.has(p.Step) or _apart(told):
         return False
     said, span = emom[0]

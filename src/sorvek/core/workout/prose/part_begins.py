@@ -13,6 +13,7 @@ from sorvek.core.workout.prose.words import MOST, Token
 MOST_TIMES = 20  # all parts are done no more often
 EACH = {"each", "per"}
 EARLY = {"early", "remaining", "remainder", "left", "leftover"}
+MOST_LIMIT = 3  # words of a line that only says how long the whole lasts at most
 LEAST_GROUPS = 3  # two parts and the rest between them
 LEAST_PART_S = 60.0  # a part with counted work is no shorter; judgement
 OF_A_ROUND = {"each", "every", "until", "till"}
@@ -166,7 +167,8 @@ def _begin(said: Said, ahead: Said | None, open_ended: bool) -> tuple[float, lis
         for span in said.of(p.Span)
         if span.role in ("amrap", "", "within", "every") and span.seconds >= LEAST_TIME_S
     ]
-    most = asks_most(said)
+    limit = said.sentence.words <= MOST_LIMIT and not (said.cue("amrap") or said.has(p.WorkLine))
+    most = asks_most(said) and not limit  # “(max 24 minutes)”
     for found in said.of(p.Range):
         rest = bool(BREAKS & said.low()) or any(token.cue("rest") for token in said.sentence.tokens)
         follows = ahead is not None and (ahead.cue("amrap") or bool(MOST & ahead.low()))

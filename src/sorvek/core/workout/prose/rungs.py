@@ -37,6 +37,8 @@ def fold_rungs(draft: Draft) -> None:
     """Fold rungs that are listed one after the other, or said to rise, into a ladder."""
     builder = draft.builder
     lines = _tail_of(builder.body)
+    if len(lines) > 1 and not builder.steps and _on_to_the_last(draft, lines):
+        return
     if lines and not builder.steps and (_listed_below(draft, lines) or _falls(draft, lines)):
         return
     if draft.facts.form is not w.Form.AMRAP and not builder.steps:
@@ -83,6 +85,37 @@ def _counts_of_each(node: Node) -> list[int]:
     """Return the counts of a line that holds nothing else: “40 of each”, “then 30 each”."""
     bare = _nothing_but_counts([t for t in node.tokens if t.low not in ("of each", "each", "movement", "exercise")])
     return _of_each(node.tokens) if bare else []
+
+
+def _on_to_the_last(draft: Draft, lines: Sequence[Node]) -> bool:
+    """Fold rungs with the last one behind dots: “100 …, 10 snatches, 100 …, 9 …, … down to 1 snatch”."""
+    told = [node for node in lines if node.sentence == lines[-1].sentence]
+    rungs = period(lines[: len(lines) - len(told)])
+    first = told[0].work
+    before = draft.said[lines[-1].sentence].sentence.tokens[first.lo - 1] if first and first.lo else None
+    if not draft.builder.etc or len(rungs) < 2 or before is None or before.low not in ("to", "until", "till"):
+        return False
+    if other_sizes(rungs) or any(not (node.work and node.work.counts) for node in lines):
+        return False
+    columns = [[node.work.counts[0] if node.work else 0 for node in column] for column in zip(*rungs, strict=True)]
+    moving = [column for column in columns if len(set(column)) > 1]
+    ends = {node.work.counts[0] for node in told if node.work}
+    steps = {b - a for column in moving for a, b in pairwise(column)}
+    if len(steps) != 1 or len(ends) != 1 or any(column != moving[0] for column in moving):
+        return False
+    step, begin, end = steps.pop(), moving[0][0], ends.pop()
+    counts = tuple(range(begin, end + (1 if step > 0 else -1), step))
+    if len(counts) <= len(rungs) or counts[-1] != end:
+        return False
+    for node, column in zip(rungs[0], columns, strict=True):
+        node.rising = column == moving[0]
+    block = w.Ladder(begin, 0, (end,), ()) if abs(step) == 1 else w.Series(counts, ())
+    tokens = [token for node in lines[len(rungs[0]) :] for token in node.tokens]
+    body = draft.builder.body
+    at = body.index(lines[0])
+    body[at : at + len(lines)] = [Node(tokens, block, inner=list(rungs[0]))]
+    draft.builder.etc = False
+    return True
 
 
 def _falls(draft: Draft, lines: Sequence[Node]) -> bool:

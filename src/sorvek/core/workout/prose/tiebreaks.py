@@ -109,7 +109,8 @@ def _one_of_a_series(draft: Draft, said: Said) -> bool:
     told = {t.number for t in tokens if t.kind is Kind.NUMBER and t.number > 1}
     names = {t.name for t in tokens if t.kind is Kind.MOVEMENT}
     items = [item.work for node in draft.builder.body for item in node.items() if item.work]
-    return bool(told) and any(work.movement in names and not work.counts for work in items)
+    named = [work for work in items if any(means(name, work.movement) for name in names) and not work.counts]
+    return bool(told) and bool(named)
 
 
 def _after_one_set(draft: Draft, said: Said) -> bool:
