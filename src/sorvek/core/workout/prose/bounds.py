@@ -196,7 +196,10 @@ def _windowed(draft: Draft, told: Bounding) -> bool:
 def _if_successful(draft: Draft, told: Bounding) -> bool:
     """Take windows told one by one: “In 3 minutes: … If successful, in the next 3 minutes: …”."""
     spans = [(said, span) for said, span in told.role("", "within") if said.has(p.WorkLine)]
-    nexts = [said for said, _ in spans if said.cue("if") and "next" in said.low()]
+    gated = told.cue("until_missed") and told.cue("if")  # “If you finish, go on: next 3 min: …”
+    nexts = [
+        s for s, _ in spans if "next" in s.low() and (s.cue("if") or (gated and s.sentence.tokens[0].low == "next"))
+    ]
     if len(spans) < 2 or len(nexts) != len(spans) - 1 or len({span.seconds for _, span in spans}) != 1:
         return False
     draft.builder.turns_at = {id(said) for said, _ in spans}

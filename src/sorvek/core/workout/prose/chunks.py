@@ -38,7 +38,7 @@ from sorvek.core.workout.prose.phrases import (
     whole,
 )
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
-from sorvek.core.workout.prose.works import bare_at, counted_at, work_at
+from sorvek.core.workout.prose.works import SHORT_SIDES, bare_at, counted_at, work_at
 
 
 def loads_at(row: WordRow, at: int) -> Loads | None:
@@ -103,6 +103,8 @@ def _a_side(row: WordRow, at: int) -> bool:
         return True  # “(5 left, 5 right)”
     other = row.tokens[at + 2 : at + 5]
     done = any(token.kind is Kind.MOVEMENT for token in row.tokens[:at])
+    if done and row.token(at + 1) is not None and row.tokens[at + 1].text in SHORT_SIDES:
+        return True  # “(20 R / 20 L)”
     if done and words[:1] == ["left"] and len(other) == 3 and other[0].mark("/,") and other[2].cue("right"):
         return True  # “3 left / 3 right”
     if done and words[:1] == ["right"] and row.lead(at) in ("/", ",") and row.cue_at(at - 2, "left"):

@@ -30,6 +30,7 @@ ONE_SET = (
 CLOSE = 3  # words between “or” and the movements it is between
 # No qualifier of several movements is shorter; judgement.
 SHORTEST_S = {w.Form.AMRAP: 120.0, w.Form.FOR_TIME: 90.0}
+SHARED = {"of", "your", "1rm", "rm", "max", "heaviest", "best"}  # words behind a share of a lift
 STARTING = {"start", "starts", "begin", "begins", "finish", "finishes", "stop", "stops"}
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
@@ -68,7 +69,8 @@ def doubt_shares(draft: Draft) -> None:
     for said in draft.said:
         tokens = said.sentence.tokens
         at = next((i for i, (a, b) in enumerate(pairwise(tokens)) if a.kind is Kind.NUMBER and b.text == "%"), 0)
-        named = [token for token in tokens[:at] if token.kind is Kind.MOVEMENT][-1:]
+        of_a_lift = SHARED & {word for token in tokens[at + 2 :] for word in token.low.split()}
+        named = [token for token in tokens[:at] if token.kind is Kind.MOVEMENT and of_a_lift][-1:]
         lost = said.sentence.section is Section.WORK and any(token.start not in mine for token in named)
         if lost and not (said.doubted or said is draft.title or said.has(p.Lift)):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for a share of a lift"

@@ -427,6 +427,8 @@ class Given:
         implements = {name for name in ("barbell", "dumbbell", "kettlebell", "ball", "box") if name in gear}
         nouns = set(_context(said, load)) - {"plural"}
         if movement.size is SizeKind.LOAD:
+            if nouns == {"box"} and not any(a.unit for a in load.sizes.amounts):
+                return False  # “DB 22.5/15, box 60/50”
             nouns -= {"box", "target"}
         if any(self._names(noun, item.work.movement) for noun in nouns) or implements & nouns:
             return True

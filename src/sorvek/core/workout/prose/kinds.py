@@ -9,7 +9,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import TURNS, Draft
 from sorvek.core.workout.prose.counts import COUNTDOWN
 from sorvek.core.workout.prose.divisions import division_at, level_of
-from sorvek.core.workout.prose.draft import Said
+from sorvek.core.workout.prose.draft import Said, means
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import MOST, Kind, Token, ordinal, vocabulary
 
@@ -119,6 +119,17 @@ def unnumber_rounds(draft: Draft) -> None:
         first = said.of(p.WorkLine)[0].lo
         draft.facts.used += said.sentence.tokens[:first]
         said.phrases = [x for x in said.phrases if x.lo >= first]
+
+
+def drop_named(draft: Draft) -> None:
+    """Take movements in a head for its name where they are counted below: “AMRAP 10: Dubs & Cleans”."""
+    for at, said in enumerate(draft.said[:2]):
+        works = said.of(p.WorkLine)
+        later = {x.movement for other in draft.said[at + 1 :] for x in other.of(p.WorkLine) if x.counts}
+        named = all(any(means(work.movement, name) for name in later) and not work.counts for work in works)
+        if works and named and said.cue("amrap", "for_time") and said.has(p.Span) and "max" not in said.low():
+            draft.facts.used += [token for work in works for token in said.tokens(work)]
+            said.phrases = [x for x in said.phrases if x not in works]
 
 
 def set_aside(draft: Draft) -> None:

@@ -122,7 +122,7 @@ class Sized:
         least = LEAST_RUN_M if movement.name == "run" else LEAST_MACHINE_M
         metres = movement.size is SizeKind.UNIT and counted and not work.unit and count >= least
         metres = metres or (alone and movement.family == "carry")  # as far as it goes in a minute
-        unit = "m" if metres else work.unit  # “run 800”
+        unit = "m" if metres else work.unit or ("" if work.counts else self._told_unit(movement))  # “run 800”
         problems = (
             (count == w.RISING and id(node) not in self.counted, "how many?"),
             (bool(work.unsure), work.unsure),
@@ -161,6 +161,11 @@ class Sized:
             times=node.times,
             more=node.more,
         )
+
+    def _told_unit(self, movement: Movement) -> str:
+        """Return calories for a machine where the text speaks of them and of no metres: “for total calories”."""
+        units = {token.name for s in self.said for token in s.sentence.tokens if token.unit("cal", "m", "km")}
+        return "cal" if movement.family == "machine" and units == {"cal"} else ""
 
     def _others_of(self, others: tuple[tuple[str, str], ...]) -> tuple[tuple[str, str], ...]:
         """Return what levels do instead, those that do as another one among them."""

@@ -169,7 +169,7 @@ def harmless(tokens: Sequence[Token], at: int) -> bool:
     clocked = at == 1 and behind == "(" and len(tokens) > 3 and tokens[3].kind is Kind.CLOCK
     if clocked or (at == 1 and tokens[0].kind is Kind.WORD and behind in (":", "(")):
         return True  # “Flight 2: …”, “Act 2 (5:00–9:00)”
-    switched = before == "every" and any(
+    switched = before in ("every", "after") and any(
         t.low in ("switch", "switching", "change", "changing", "alternate", "alternating") for t in tokens[:at]
     )
     if switched:

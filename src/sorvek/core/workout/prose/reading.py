@@ -37,8 +37,10 @@ from sorvek.core.workout.prose.doubts import (
     drop_totals,
 )
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, origins, words_of
+from sorvek.core.workout.prose.gates import read_gates
 from sorvek.core.workout.prose.interval_lifts import find_rising, read_interval_lifts
 from sorvek.core.workout.prose.kinds import (
+    drop_named,
     ends_with_rounds,
     gaps_mean,
     is_work,
@@ -139,6 +141,8 @@ VERSIONS: tuple[Step, ...] = (
     take_numbered_title,
     set_aside,
     unnumber_rounds,
+    drop_named,
+    read_gates,
     join_levels,
     open_levels,
     head_loads,

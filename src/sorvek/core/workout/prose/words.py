@@ -313,6 +313,8 @@ def _no_label(raw: list[Token], at: int, index: int, said: str) -> bool:
     before = raw[at - 1] if at else None
     behind = raw[index + 1] if index + 1 < len(raw) else None
     numbered = before is not None and before.kind is Kind.NUMBER
+    hers = said in ("w", "f") and at > 1 and raw[at - 2].mark("(") and behind is not None and behind.mark(")")
+    numbered = numbered and not hers  # “10 calories (8 F)”
     labels = behind is not None and (behind.kind is Kind.NUMBER or behind.mark(":=)/|"))
     beside = raw[index + 2].low if index + 2 < len(raw) else ""
     numbered = numbered and not (said == "m" and behind is not None and behind.mark("/") and beside in ("w", "f"))
@@ -328,7 +330,7 @@ def _no_label(raw: list[Token], at: int, index: int, said: str) -> bool:
         unit = raw[index + 2] if index + 2 < len(raw) else None
         labels = unit is not None and (unit.low in UNITS or unit.mark("/|"))  # “W1” is a name, “W40kg” a load
     loaded = before is not None and before.low in ("kg", "lb", "lbs", "cm")  # “60 kg M / 42.5 kg F”
-    return numbered or not (labels or loaded or (before is not None and before.mark("/(|")))
+    return numbered or not (hers or labels or loaded or (before is not None and before.mark("/(|")))
 
 
 def _number_words(tokens: list[Token]) -> list[Token]:

@@ -408,6 +408,8 @@ def bare_at(row: WordRow, at: int) -> WorkLine | None:
     far = movement.size is SizeKind.UNIT
     index = skip(row.tokens, at + 1, {"x", "×", "for", "of"} if far else {"x", "×", "for"}, ":-–(")
     listed = row.token(at + 1)
+    if listed is not None and listed.low in ("clock", "order"):
+        return None  # “running clock”
     if listed is not None and listed.mark(",") and row.number_at(at + 2) and _told(row, at + 3):
         index = at + 2  # “pull-ups, 20 reps”
     number = row.token(index)
