@@ -143,7 +143,8 @@ class Builder(Blocks):
             self.close()
             self.doubt(f"{words_of(said.sentence.tokens)}: which work is that?", said.sentence.tokens)
             return
-        heads = said.sentence.tokens[-1].mark(":") and said.sentence.tokens[0].cue("then")  # “Then, 3 rounds:”
+        last = said.sentence.tokens[-1]
+        heads = (last.mark(":") or last.low == "of") and said.sentence.tokens[0].cue("then")  # “Then, 3 rounds:”
         told_late = self.amrap and not (said.of(p.WorkLine) or heads) and bool(self.visits())
         if phrase.count == 1 and phrase.lo and said.sentence.tokens[phrase.lo - 1].cue("then"):
             self.close()  # “…, then once: 40 box jumps”

@@ -273,8 +273,13 @@ def _said(row: WordRow, at: int) -> bool:
     timed = duration(row, at) is not None
     divided = row.token(at + 2)
     listed = listed or (behind is not None and behind.mark("(") and divided is not None and divided.cue("women"))
-    if behind is not None and behind.unit("cal") and row.tokens[at - 1].mark("-–—"):
-        return False  # “25-20-15-10-5 cal ski”
+    dashed = row.tokens[at - 1].mark("-–—") and (at > 3 and row.tokens[at - 3].mark("-–—"))
+    if (
+        behind is not None
+        and (behind.unit("cal") or (behind.unit("m") and dashed))
+        and row.tokens[at - 1].mark("-–—")
+    ):
+        return False  # “25-20-15-10-5 cal ski”, “500-400-300 m row”
     return timed or not listed or (behind is not None and behind.low in ("x", "×"))
 
 

@@ -337,6 +337,9 @@ def _worrying(draft: Draft, said: Said) -> bool:
         seen = set(draft.builder.visits())
         if any((work.movement, work.counts[0]) not in seen for work in works):
             return True
+    beyond = {"beyond", "onwards", "onward"} & low and any(x.name == "rounds" and x.number for x in said.of(p.Cue))
+    if beyond and said.sentence.section is Section.WORK:
+        return True  # “round 5 and beyond: as round 4”
     first = said.sentence.tokens[0]
     if first.cue("rest") and 1 < said.sentence.words <= SHORT_REST and not (said.of(p.Span) or RESTED & low):
         return True  # “rest 1:1 between rounds”

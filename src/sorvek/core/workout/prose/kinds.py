@@ -32,6 +32,21 @@ AGAIN = (
 SWAPS = {"instead", "substitute", "substituted", "replace", "replaces", "replaced", "swap", "become", "becomes"}
 # “switch arms whenever you like” is no penalty.
 SWITCHING, HANDS = {"switch", "change", "swap", "alternate"}, {"arms", "arm", "hands", "hand", "sides", "legs"}
+PUTTING = {
+    "put",
+    "down",
+    "drop",
+    "dropped",
+    "dropping",
+    "drops",
+    "rest",
+    "rests",
+    "break",
+    "breaks",
+    "stop",
+    "stops",
+}
+MOST_CLAUSE = 10  # words in which a penalty says what it is for
 MOST_BEFORE_LEVEL = 5  # words up to the level: “athletes in the scaled division”
 DOING = {"do", "does", "perform", "performs"}
 PEOPLE = {"athlete", "athletes", "you", "they", "competitor", "competitors", "she", "he", "move", "moves"}
@@ -247,6 +262,9 @@ def conditional(said: Said) -> bool:
         for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
     )
     works = any(work.counts for work in said.of(p.WorkLine))
+    lows = [word for token in tokens[:MOST_CLAUSE] for word in token.low.split()]
+    if works and lows[:2] in (["every", "time"], ["each", "time"]) and PUTTING & set(lows):
+        return True  # “Every time the dumbbell is put down: 3 burpees”
     if works and {"costs", "cost", "penalised", "penalized"} & said.low():
         return True  # “dropping the bar costs 5 burpees”
     if works and " i.e" in said.text().lower():

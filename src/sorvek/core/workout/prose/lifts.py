@@ -212,6 +212,7 @@ def find_lifts(draft: Draft) -> None:
     if at_s:
         _drop_doubts(draft.builder.body, {token.start for token in tokens})
     tries = draft.facts.tries or None
+    seconds = _for_all_tries(draft, seconds)
     lift_of = w.MaxLift(lift.movement, seconds, "", lift.reps, lift.more, attempts=tries, first=first)
     lift_of = replace(lift_of, ends_s=draft.facts.lift_ends_s)
     if lift_of.ends_s and not draft.facts.cap_s:
@@ -420,6 +421,19 @@ def _add_second(draft: Draft, others: Sequence[tuple[Said, p.Lift]]) -> None:
         ask(draft, words, said.tokens(again))
 
 
+def _for_all_tries(draft: Draft, seconds: float) -> float:
+    """Return the window of all attempts where that of each is told: “three attempts, 2 minutes per attempt”."""
+    told = next((found[0] for other in draft.said if (found := _tries(other))), 1)
+    for said in draft.said:
+        for span in said.of(p.Span):
+            behind = [token.low for token in said.sentence.tokens[span.hi : span.hi + 2]]
+            if span.seconds == seconds and len(behind) > 1 and behind[0] in ("per", "each") and behind[1] in TRIES:
+                draft.facts.lift_tokens += said.tokens(span)
+                said.used = True
+                return seconds * told
+    return seconds
+
+
 def _one_window(said: Said) -> bool:
     """Return whether two lifts share one time: “15 minutes to establish a 1RM snatch and a 1RM clean and jerk”."""
     return len(said.of(p.Lift)) > 1 and len(said.of(p.Span)) == 1 and not {"each", "per", "every"} & said.low()
@@ -463,6 +477,7 @@ def _tries(said: Said) -> tuple[int, list[Token]] | None:
         counted = behind is not None and tokens[behind].low == "lifts"
         if counted and not (at and behind == at + 1 and tokens[at - 1].low in HAVE):
             continue  # “the total of the two lifts”
-        if token.kind is Kind.NUMBER and behind is not None and 1 <= token.number <= MOST_TRIES:
+        timed = at + 1 < len(tokens) and tokens[at + 1].unit("min", "s")  # “2 minutes per attempt”
+        if token.kind is Kind.NUMBER and behind is not None and 1 <= token.number <= MOST_TRIES and not timed:
             return int(token.number), list(tokens[at : behind + 1])
     return None

@@ -14,7 +14,7 @@ from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.given import Given
 from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.sizes import Quantity, for_divisions, size_of
-from sorvek.core.workout.prose.targets import target_of
+from sorvek.core.workout.prose.targets import label_before, target_of
 from sorvek.core.workout.prose.units import unit_of, usual_unit
 from sorvek.core.workout.prose.words import Token
 
@@ -215,7 +215,8 @@ class Sized:
     def unused(self) -> Iterator[Node]:
         """Yield a doubt for every load that stands apart and belongs to nothing."""
         for said, load in self.given.apart if self.items else ():
-            used = id(load) in self.given.taken or all(self._known(a) for a in load.sizes.amounts)
+            level = level_of(label_before(said, load))
+            used = id(load) in self.given.taken or all(self._known(a, level) for a in load.sizes.amounts)
             if not used and said.sentence.section in (Section.WORK, Section.LOADS) and self._matters(said, load):
                 yield Node(said.tokens(load), w.Doubt(f"{said.text()[:LONGEST_DOUBT]}: what is it for?"))
 
@@ -235,9 +236,13 @@ class Sized:
         paired = len(bare) > 1 and any(movement.size is SizeKind.LOAD for movement in lifted)
         return far or paired or any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
 
-    def _known(self, amount: Quantity) -> bool:
+    def _known(self, amount: Quantity, level: str) -> bool:
+        """Return whether a line of work has an amount, that of a level if it is told of one."""
+        level = level or level_of(amount.division)
         return any(
-            amount.value == other.value and amount.unit in ("", other.unit)
+            amount.value == other.value
+            and amount.unit in ("", other.unit)
+            and level in ("", level_of(other.division))
             for amounts in self.found.values()
             for other in amounts
         )

@@ -17,6 +17,7 @@ from sorvek.core.workout.prose.part_begins import BREAKS, MOST_TIMES, Parts, ask
 from sorvek.core.workout.prose.stations import find_stations
 from sorvek.core.workout.prose.words import MOST, Kind, ordinal
 
+GOING_ON = ("left off", "where you stopped", "where they stopped", "where you left", "where they left")
 LETTERS = [*"ABCDEF"]  # names of parts: “AMRAP A: …”
 SHORT = 3  # words of a line that only says how often all parts are done
 # How stretches of work may be labelled in a row.
@@ -232,7 +233,7 @@ def _bounded_otherwise(told: Sequence[Said]) -> bool:
 
 def _ask_about(draft: Draft, told: Sequence[Said]) -> None:
     """Ask about parts that go on where the last one ended, and about scores that are not added up."""
-    if any("left off" in said.text().lower() for said in told):
+    if any(words in said.text().lower() for said in told for words in GOING_ON):
         words = "the next part goes on where the last one was left: the notation has no words for it"
         ask(draft, words, [])
     again = [said for said in told if said.of(p.WorkLine) and any(x.count > 1 for x in said.of(p.RoundCount))]

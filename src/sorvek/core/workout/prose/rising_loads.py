@@ -22,6 +22,9 @@ LEAST_STEPS = 2  # loads that change on the way
 BARS = {"each bar", "each barbell", "every bar", "every barbell", "per bar", "per barbell", "each of"}
 
 
+TURN_WORDS = {"first", "next", "then", "last", "final", "second", "third"}
+
+
 def spread_loads(draft: Draft) -> None:
     """Give every round the load told for it, in its line or apart: “round 1: 40/30 kg, round 2: 50/35 kg”."""
     _spread_lines(draft)
@@ -106,6 +109,7 @@ def _spread_windows(draft: Draft, told: Sequence[tuple[Said, Sizes]]) -> bool:
 def _spread_reps(draft: Draft) -> bool:
     """Split one line into its reps at each load: “reps 1–10: 60/40 kg, reps 11–20: 70/47.5 kg”."""
     told = [found for said in draft.said if said.sentence.section not in SILENT for found in _of_reps(said)]
+    told = told or _reps_in_turn(draft)
     body = draft.builder.body
     lines = [node for node in body if node.work and node.work.counts and _lacks_load(draft, node)]
     if len(told) < LEAST_STEPS or len(lines) != 1 or lines[0].work is None:
@@ -128,6 +132,19 @@ def _spread_reps(draft: Draft) -> bool:
     for _, _, said, _ in told:
         said.used = True
     return True
+
+
+def _reps_in_turn(draft: Draft) -> list[tuple[int, int, Said, Sizes]]:
+    """Return the reps of each load, told in turn: “first 10: 60/40 kg, next 10: 70/47.5 kg, last 10: …”."""
+    found: list[tuple[int, int, Said, Sizes]] = []
+    done = 0
+    for said in draft.said:
+        head, loads = said.sentence.tokens[:2], said.of(p.Loads)
+        turn = len(head) == 2 and head[0].low in TURN_WORDS and head[1].kind is Kind.NUMBER
+        if turn and len(loads) == 1 and not said.has(p.WorkLine) and said.sentence.section not in SILENT:
+            found.append((done + 1, done + int(head[1].number), said, loads[0].sizes))
+            done += int(head[1].number)
+    return found
 
 
 def _of_reps(said: Said) -> Iterator[tuple[int, int, Said, Sizes]]:

@@ -38,8 +38,11 @@ def counted_at(row: WordRow, at: int) -> int | None:
     """Return where the movement stands if counted work begins at a number, None if none does."""
     long = row.token(at + 1)
     some = row.tokens[at].kind is Kind.NUMBER and long is not None and long.unit("km", "mile")
-    if not (whole(row.tokens[at]) or some):
-        return None
+    before = row.token(at - 1)
+    label = before is not None and before.kind is Kind.WORD and before.end == row.tokens[at].start
+    label = label and before is not None and before.text.isalpha() and before.low != "x"
+    if not (whole(row.tokens[at]) or some) or label:
+        return None  # “Q1 – Row & Press”
     index = at + 1
     while index < len(row.tokens) and row.tokens[index].mark("/") and row.number_at(index + 1):
         index += 2
