@@ -137,7 +137,8 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
         return "every"  # “1 minute per bar”
     if row.cue_at(hi, "rest") or (ahead is not None and ahead.low == "of" and _rest_soon(row, hi + 1)):
         return "rest"
-    if [token.low for token in row.tokens[hi : hi + 2]] in CHANGING or row.lead(hi + 1) in PAUSES:
+    moving = [token.low for token in row.tokens[hi : hi + 3]] == ["to", "move", "on"]
+    if moving or [token.low for token in row.tokens[hi : hi + 2]] in CHANGING or row.lead(hi + 1) in PAUSES:
         return "rest"  # “1 minute to change”, “1 minute between windows”, “1-minute transition”
     before = {word for token in row.tokens[:lo] for word in token.low.split()}
     if [token.low for token in row.tokens[hi : hi + 2]] in PASSED and {"ends", "stops"} & before:

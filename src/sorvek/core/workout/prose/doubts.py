@@ -260,7 +260,8 @@ def doubt_choices(draft: Draft) -> None:
     for said in draft.said:
         tokens = said.sentence.tokens
         working = said.sentence.section in (Section.WORK, Section.CAP) and not (said.doubted or FREE & said.low())
-        chosen = "your choice" in said.text().lower() or "of choice" in said.text().lower()
+        text = said.text().lower()
+        chosen = "your choice" in text or "of choice" in text or "bar or ring" in text or "ring or bar" in text
         if working and chosen and any(work.counts for work in said.of(p.WorkLine)):
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which of them?", tokens)
             continue

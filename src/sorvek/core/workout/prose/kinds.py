@@ -421,6 +421,14 @@ def defines(said: Said) -> bool:
     head = said.sentence.tokens[:2]
     if len(head) == 2 and head[0].number == 1 and head[1].low in ("rep", "repetition"):
         return True  # “1 rep = 5 m of farmers carry”
+    bracket = next((i for i, token in enumerate(said.sentence.tokens) if token.mark("(")), 0)
+    if (
+        bracket
+        and works
+        and works[0].lo == 0
+        and not {"rep", "reps"} & {t.low for t in said.sentence.tokens[:bracket]}
+    ):
+        return False  # “20 m shuttle runs (down and back = 1 rep)”
     return (
         bool(works)
         and not said.has(p.Step)

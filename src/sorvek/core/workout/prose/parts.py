@@ -19,6 +19,7 @@ from sorvek.core.workout.prose.words import MOST, Kind, ordinal
 
 GOING_ON = ("left off", "where you stopped", "where they stopped", "where you left", "where they left")
 LETTERS = [*"ABCDEF"]  # names of parts: “AMRAP A: …”
+STATIONS = {"station", "stations", "movements", "exercises"}
 SHORT = 3  # words of a line that only says how often all parts are done
 # How stretches of work may be labelled in a row.
 LABELS = (LETTERS, ("I", "II", "III", "IV", "V"), *(tuple(f"{x}{n}" for n in range(1, 7)) for x in "ABC"))
@@ -99,6 +100,11 @@ def _drop_number(told: Sequence[Said], parts: int) -> None:
         if said.sentence.tokens[0].number == parts and said.cue("amrap") and not said.has(p.WorkLine):
             said.phrases = [phrase for phrase in said.phrases if not isinstance(phrase, p.Unknown)]
             said.used = not said.has(p.Span)
+        of_all = [x for x in said.of(p.Unknown) if said.tokens(x)[0].number == parts]
+        stations = [
+            x for x in of_all if STATIONS & {token.low for token in said.tokens(x)}
+        ]  # “each of the four stations”
+        said.phrases = [phrase for phrase in said.phrases if phrase not in stations]
 
 
 def _numbered_amraps(told: Sequence[Said]) -> None:

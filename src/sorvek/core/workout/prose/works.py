@@ -24,6 +24,14 @@ M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
 COUNTED = ("cal", *M_PER_UNIT)
 SHORT_SIDES = {"L": w.Side.LEFT, "R": w.Side.RIGHT}
 ARM_NEAR = 14  # words behind a movement that may say how many reps are for each arm
+SIDED = {
+    "dumbbell",
+    "kettlebell",
+    "lunge",
+    "step-up",
+    "pistol",
+    "single-arm",
+}  # words of movements done side by side
 TURNING = {"alternating", "alternate", "alt"}
 MOST_AHEAD = 11  # words behind a movement that may say how it is done
 STYLE_WORDS = {
@@ -182,9 +190,14 @@ def _finished(
     turning = near & TURNING or _half_an_arm(row, place, counts)
     if not one_armed and turning and not _one_armed(row, name)[1]:
         name = _one_armed(row, name)[0]  # “alternating dumbbell hang clean-and-jerks”
-    if one_sided := len(set(counts)) == 1 < len(counts) and {"arm", "single-arm", "leg"} & near:
-        counts = (sum(counts),)  # “8/8 single-arm push presses”
-    one_armed = one_armed or bool(one_sided)
+    sided = one_armed or {"arm", "single-arm", "leg", "side"} & near or set(name.split()) & SIDED
+    if (
+        not unit
+        and len(set(counts)) == 1 < len(counts)
+        and sided
+        and not row.library.movements[name].gear.startswith("two")
+    ):
+        counts = (sum(counts),)  # “8/8 single-arm push presses”: so many on each side
     if unit in M_PER_UNIT:
         counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
     if len(counts) == 1 and (hers := _hers(row, end, name)):
