@@ -5,7 +5,7 @@ from dataclasses import replace
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Node, Said
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 
 LEAST_LIST = 3  # lines of work that make a list one can go back up
 BACK = ("back up", "way back", "and back again")

@@ -8,7 +8,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.words import Kind, Token
 
 Spans = Sequence[tuple[Said, p.Span]]

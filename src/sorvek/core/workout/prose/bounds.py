@@ -8,8 +8,8 @@ from sorvek.core.workout.prose.bounding import SILENT, Bounding, Spans, ask, den
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.caps import for_time
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
-from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.minutes import (
     ask_interruptions,
     ask_last_window,

@@ -10,7 +10,7 @@ from sorvek.core.workout.prose.amounts import IMPLEMENTS
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.divisions import PLAIN, division_at, level_of, level_only
 from sorvek.core.workout.prose.draft import OwnSeries, Said
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Token
 

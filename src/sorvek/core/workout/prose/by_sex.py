@@ -8,7 +8,7 @@ from sorvek.core.workout.prose.bounding import ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, OwnSeries, Said
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.sizes import Sizes
 from sorvek.core.workout.prose.words import Kind
 

@@ -9,7 +9,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import LEAST_TIME_S, Spans, ask, ranged, set_form, start_of
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.words import Kind
 
 PIECES = {"couplets", "parts", "pieces", "workouts", "sections", "halves", "triplets", "blocks"}

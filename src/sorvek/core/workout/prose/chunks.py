@@ -6,21 +6,12 @@ from itertools import pairwise
 
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose.amounts import sizes_at
-from sorvek.core.workout.prose.counts import (
-    climb_by,
-    duration,
-    minutes_at,
-    numbered_at,
-    range_at,
-    rounds_at,
-    series_at,
-    span_at,
-    step_at,
-)
 from sorvek.core.workout.prose.divisions import division_at
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.heaviest import lift_at
-from sorvek.core.workout.prose.lines import Section, Sentence
+from sorvek.core.workout.prose.lines import Sentence
 from sorvek.core.workout.prose.load_rows import load_row_at
+from sorvek.core.workout.prose.manner import SHORT_SIDES
 from sorvek.core.workout.prose.phrases import (
     ELLIPSES,
     NUMBERED,
@@ -37,8 +28,11 @@ from sorvek.core.workout.prose.phrases import (
     skip,
     whole,
 )
+from sorvek.core.workout.prose.rep_counts import climb_by, series_at, step_at
+from sorvek.core.workout.prose.round_counts import numbered_at, rounds_at
+from sorvek.core.workout.prose.times import duration, minutes_at, range_at, span_at
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
-from sorvek.core.workout.prose.works import SHORT_SIDES, bare_at, counted_at, work_at
+from sorvek.core.workout.prose.works import bare_at, counted_at, work_at
 
 
 def loads_at(row: WordRow, at: int) -> Loads | None:

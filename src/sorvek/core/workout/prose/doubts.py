@@ -10,9 +10,9 @@ from sorvek.core.workout.prose.bounding import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.divisions import division_at, level_of
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, origins, words_of
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.kinds import defines, swaps
 from sorvek.core.workout.prose.level_lines import optional
-from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.words import MOST, Kind, vocabulary
 
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.

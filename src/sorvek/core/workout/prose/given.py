@@ -10,7 +10,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.amounts import IMPLEMENTS, THROWING
 from sorvek.core.workout.prose.divisions import PLAIN, level_of
 from sorvek.core.workout.prose.draft import Node, Said, means
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.sizes import Quantity, fitting
 from sorvek.core.workout.prose.targets import label_before
 from sorvek.core.workout.prose.words import Kind

@@ -1,14 +1,12 @@
 """Max lifts in a row of words: “establish a 1RM clean and jerk”, “heaviest front squat”, complexes."""
 
 from sorvek.core.workout.prose.amounts import sizes_at
-from sorvek.core.workout.prose.counts import (
-    duration,
-)
 from sorvek.core.workout.prose.phrases import (
     Lift,
     WordRow,
     skip,
 )
+from sorvek.core.workout.prose.times import duration
 from sorvek.core.workout.prose.words import Kind, Token
 
 # So many words behind the cue the lift is looked for, farther where the parts of a complex follow.

@@ -10,7 +10,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.divisions import age_groups, division_at, level_of
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, words_of
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.sizes import Quantity, fitting
 from sorvek.core.workout.prose.words import Kind, Token
 

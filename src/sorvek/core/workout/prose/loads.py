@@ -12,7 +12,7 @@ from sorvek.core.workout.prose.alike import of_the_other
 from sorvek.core.workout.prose.divisions import PLAIN, division_at, level_of, sexed
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, words_of
 from sorvek.core.workout.prose.given import Given
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.sizes import Quantity, for_divisions, size_of
 from sorvek.core.workout.prose.targets import label_before, target_of
 from sorvek.core.workout.prose.units import unit_of, usual_unit

@@ -7,7 +7,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import Bounding, ask, ranged, set_form
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Said
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.part_begins import BREAKS
 from sorvek.core.workout.prose.phrases import TURNING
 from sorvek.core.workout.prose.restarts import begins_again

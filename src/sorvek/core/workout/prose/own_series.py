@@ -9,7 +9,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.by_round import series_of
 from sorvek.core.workout.prose.divisions import division_at, level_of
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, OwnSeries, Said
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.words import Kind, Token
 
 JOINTS = {"do", "does", "perform", "complete", "reps", "repetitions", "rep", "of", "for", "will", "the", "are"}

@@ -7,7 +7,7 @@ from itertools import pairwise
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import LEAST_TIME_S
 from sorvek.core.workout.prose.draft import Said
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.words import MOST, Token
 
 MOST_TIMES = 20  # all parts are done no more often

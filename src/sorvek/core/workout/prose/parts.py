@@ -10,8 +10,8 @@ from sorvek.core.workout.prose.bounding import SILENT, ask, denied, start_of
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.caps import per_round
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
-from sorvek.core.workout.prose.lines import Section
 from sorvek.core.workout.prose.own_minutes import own_minutes
 from sorvek.core.workout.prose.part_begins import BREAKS, MOST_TIMES, Parts, asks_most, find_begins, numbered
 from sorvek.core.workout.prose.stations import find_stations

@@ -40,7 +40,6 @@ from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, origins, 
 from sorvek.core.workout.prose.gates import read_gates
 from sorvek.core.workout.prose.interval_lifts import find_rising, read_interval_lifts
 from sorvek.core.workout.prose.kinds import (
-    drop_named,
     ends_with_rounds,
     gaps_mean,
     is_work,
@@ -48,15 +47,9 @@ from sorvek.core.workout.prose.kinds import (
     not_for_all,
     point_at_nothing,
     restated,
-    set_aside,
-    take_numbered_title,
-    take_quoted_title,
-    take_title,
-    unnumber_rounds,
 )
 from sorvek.core.workout.prose.level_lines import settle_others
-from sorvek.core.workout.prose.lifts import (
-    find_lifts,
+from sorvek.core.workout.prose.lift_lines import (
     mark_lift_ends,
     read_attempts,
     read_complex,
@@ -64,6 +57,7 @@ from sorvek.core.workout.prose.lifts import (
     read_split_lifts,
     read_timed_lifts,
 )
+from sorvek.core.workout.prose.lifts import find_lifts
 from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
@@ -79,6 +73,14 @@ from sorvek.core.workout.prose.starts import join_lone_ranges, read_starts
 from sorvek.core.workout.prose.stations import count_each, split_stations, unnumber_stations
 from sorvek.core.workout.prose.tables import loads_of, tables_in
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
+from sorvek.core.workout.prose.titles import (
+    drop_named,
+    set_aside,
+    take_numbered_title,
+    take_quoted_title,
+    take_title,
+    unnumber_rounds,
+)
 from sorvek.core.workout.prose.windows import fold_windows
 from sorvek.core.workout.prose.words import Kind, Token, tokenize, without_pictures
 

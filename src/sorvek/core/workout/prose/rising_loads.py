@@ -11,7 +11,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.by_round import of_one_round, rounds_of
 from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.draft import Node, Said, words_of
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.load_rows import joined
 from sorvek.core.workout.prose.sizes import Quantity, Sizes
 from sorvek.core.workout.prose.targets import label_before

@@ -7,7 +7,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose.bounding import ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
 NOT = {"not", "don't", "don’t", "doesn't", "doesn’t", "isn't", "isn’t"}

@@ -7,7 +7,8 @@ from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose.amounts import sizes_at
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.divisions import division_at, sexed
-from sorvek.core.workout.prose.lines import Section, Sentence, TextLine
+from sorvek.core.workout.prose.headings import Section
+from sorvek.core.workout.prose.lines import Sentence, TextLine
 from sorvek.core.workout.prose.phrases import Loads, Phrase, WorkLine, nouns_of
 from sorvek.core.workout.prose.sizes import DIMENSIONS, Quantity, Sizes
 from sorvek.core.workout.prose.words import Kind, Token

@@ -9,7 +9,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.by_round import of_one_round, rounds_of, series_of
 from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means
-from sorvek.core.workout.prose.lines import Section
+from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.rungs import period
 from sorvek.core.workout.prose.words import Kind, ordinal
 
