@@ -94,6 +94,10 @@ def repeated(told: Bounding) -> tuple[Said, p.Span] | None:
         before = [token.low for token in said.sentence.tokens[max(0, span.lo - 2) : span.lo]]
         if again and (before[-1:] == ["for"] or {"until", "till"} & set(before)):
             return said, span
+    for said, span in told.role(""):
+        of = [token.low for token in said.sentence.tokens[span.hi :]]
+        if span.lo == 0 and of in (["of"], ["of", ":"]) and not told.cue("for_time") and not told.role("cap"):
+            return said, span  # “12 minutes of:”, and a list below
     scores = [s for s in told.usable if s.cue("score") or s.sentence.section is Section.SCORE]
     counted = [s for s in scores if {"reps", "repetitions"} & s.low() and "time" not in s.low()]
     counted = [s for s in counted if s.cue("score") or s.cue("rounds")]

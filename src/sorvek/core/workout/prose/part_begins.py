@@ -205,7 +205,7 @@ def _listed(told: Sequence[Said], at: int) -> tuple[float, list[Token]] | None:
     opens = opens or (len(spans) == 1 and any(one.hi == spans[0].lo for one in said.of(p.RoundCount)))  # “5 x 2:00”
     if len(spans) != 1 or said.has(p.WorkLine) or not opens or spans[0].seconds < LEAST_TIME_S:
         return None
-    timed = (i for i in range(at + 1, len(told)) if told[i].has(p.Span, p.Range))
+    timed = (i for i in range(at + 1, len(told)) if told[i].has(p.Span, p.Range) and not _work_then_rest(told[i]))
     listed = [
         other for other in told[at + 1 : next(timed, len(told))] if other.has(p.WorkLine) and not _scores(other)
     ]
@@ -213,10 +213,17 @@ def _listed(told: Sequence[Said], at: int) -> tuple[float, list[Token]] | None:
     return (spans[0].seconds, said.tokens(spans[0])) if most else None
 
 
+def _work_then_rest(said: Said) -> bool:
+    """Return whether a line of work ends with the rest behind it: “max power cleans, then rest 1:30”."""
+    spans = said.of(p.Span)
+    return said.has(p.WorkLine) and not said.has(p.Range) and all(span.role == "rest" for span in spans)
+
+
 def _scores(said: Said) -> bool:
-    return said.cue("score") or said.sentence.section is Section.SCORE
+    only = "only" in said.low() and bool({"count", "counts"} & said.low())  # “Only cleans count.”
+    return only or said.cue("score") or said.sentence.section is Section.SCORE
 
 
 def asks_most(said: Said) -> bool:
     """Return whether a sentence asks for as many as possible: “max push-ups”, “max reps of burpees”."""
-    return said.cue("amrap") or any(token.low.split()[0] in MOST for token in said.sentence.tokens)
+    return said.cue("amrap", "until_time") or any(token.low.split()[0] in MOST for token in said.sentence.tokens)

@@ -101,7 +101,7 @@ def _sets_are_rounds(row: WordRow, at: int, index: int) -> bool:
 def _timed_before(row: WordRow, at: int) -> bool:
     """Return whether a number behind “x” is how often something with a time is done: “2 min AMRAP x 4, …”."""
     behind = row.token(at + 1)
-    ends = behind is None or behind.mark(",.:;)(–-")
+    ends = behind is None or behind.mark(",.:;)(–-") or behind.low in ("with", "and", "plus")
     told = any(token.cue("amrap", "window", "every") or token.low in ("on", "off") for token in row.tokens[:at])
     return ends and told
 

@@ -29,6 +29,7 @@ from sorvek.core.workout.prose.times import duration
 from sorvek.core.workout.prose.words import MOST, Kind, vocabulary
 
 M_PER_UNIT = {"m": 1.0, "km": 1000.0, "ft": 0.3048, "mile": 1609.344}
+EVENTS = {"event", "workout", "wod", "test", "qualifier", "quali", "week"}  # what a number at the head may number
 COUNTED = ("cal", *M_PER_UNIT)
 SIDED = {
     "dumbbell",
@@ -48,8 +49,9 @@ def counted_at(row: WordRow, at: int) -> int | None:
     before = row.token(at - 1)
     label = before is not None and before.kind is Kind.WORD and before.end == row.tokens[at].start
     label = label and before is not None and before.text.isalpha() and before.low != "x"
+    label = label or (at == 1 and before is not None and before.low in EVENTS)
     if not (whole(row.tokens[at]) or some) or label:
-        return None  # “Q1 – Row & Press”
+        return None  # “Q1 – Row & Press”, “WOD 2 (Row & Rise)”
     index = at + 1
     while index < len(row.tokens) and row.tokens[index].mark("/") and row.number_at(index + 1):
         index += 2
