@@ -402,9 +402,11 @@ def _amount(tokens: Sequence[Token], at: int, amounts: list[Quantity], pending: 
     after = tokens[index + 1] if index + 1 < len(tokens) else None
     if behind is not None and behind.text in "'’′" and after is not None and after.cue("amrap", "cap", "emom"):
         return None  # “7' AMRAP”
-    plural = behind is not None and behind.text == "s" and behind.start == first.end and bool(amounts)
-    if plural and before is not None and before.mark("/"):
-        return Quantity(first.number), index - at + 1  # “50/35s”
+    plural = behind is not None and behind.text == "s" and behind.start == first.end
+    both = before is not None and before.mark("/") and bool(amounts)
+    both = both or (after is not None and after.mark("/") and index + 2 < len(tokens))
+    if plural and both:
+        return Quantity(first.number), index - at + 1  # “50/35s”, “50s/35s”
     if behind is not None and (behind.unit("min", "s", "h") or (first.number == 2 and behind.low == "feet")):
         return None  # “masters 9 minutes”, “a two-feet take-off”
     if behind is not None and behind.unit(*DIMENSIONS) and after is not None and after.low in MORE:

@@ -71,7 +71,11 @@ def start_of(said: Said) -> p.Span | None:
     short = said.sentence.words - sum(token.cue("part") for token in tokens) <= MOST_START and not said.cue("cap")
     for span in said.of(p.Span):
         before = {token.low for token in tokens[max(0, span.lo - 2) : span.lo]}
-        if tokens[span.lo].kind is Kind.CLOCK and span.seconds and (STARTS & before or (short and AT & before)):
+        headed = (
+            span.lo == 1 and tokens[0].low == "at" and tokens[span.hi : span.hi + 1] and tokens[span.hi].mark(":")
+        )
+        told = STARTS & before or (short and AT & before) or headed  # “At 8:00: 2000 m row”
+        if tokens[span.lo].kind is Kind.CLOCK and span.seconds and told:
             return span
     return None
 

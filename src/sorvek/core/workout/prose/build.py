@@ -305,7 +305,7 @@ class Builder(Blocks):
             return True
         works = [phrase for phrase in said.of(p.WorkLine) if phrase.hi <= index and not phrase.pointed]
         between = tokens[works[-2].hi : works[-1].lo] if len(works) > 1 else []
-        return any(token.low in ("and", "plus", "&") for token in between)
+        return any(token.low in ("and", "plus", "&", "+") for token in between)
 
     def _rest(self, said: Said, phrase: p.Span) -> None:
         if (

@@ -47,6 +47,7 @@ def for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         for token in (*said.sentence.lead, *said.sentence.tokens)
         if token.cue("for_time")
     ]
+    spans = [(s, span) for s, span in spans if not _begins_at(s, span)]
     spans = [(s, span) for s, span in spans if not s.has(p.Lift) or s.has(p.WorkLine) or s.cue("cap", "for_time")]
     found = [(s, span) for s, span in spans if span.role == "cap"] or [
         (s, span) for s, span in spans if span.role == "within" and (not s.cue("if") or "not" in s.low())
@@ -82,6 +83,12 @@ def for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
             said.used = True
     tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
     set_form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
+
+
+def _begins_at(said: Said, span: p.Span) -> bool:
+    """Return whether a time is when the work of its line begins: “At 8:00: 2000 m row for time”."""
+    at = span.lo == 1 and said.sentence.tokens[0].low == "at"
+    return at and said.sentence.tokens[span.hi : span.hi + 1] != [] and said.has(p.WorkLine)
 
 
 def _ask_caps(draft: Draft, found: Spans) -> None:

@@ -63,6 +63,14 @@ def doubt_late_starts(draft: Draft) -> None:
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which rounds do they do?", tokens)
 
 
+def doubt_out(draft: Draft) -> None:
+    """Ask about who is out of work for time: “if you do fewer than 5 in any minute you are out”."""
+    for said in draft.said:
+        work = said.sentence.section is Section.WORK and said.cue("until_missed") and said.cue("if")
+        if draft.facts.form is w.Form.FOR_TIME and work and not (said.doubted or said is draft.title):
+            ask(draft, f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for this", said.sentence.tokens)
+
+
 def doubt_shares(draft: Draft) -> None:
     """Ask about work whose load is a share of a lift, if it was passed over: “cleans at 70 % of your best”."""
     mine = {token.start for line in draft.lines() for token in line.tokens}

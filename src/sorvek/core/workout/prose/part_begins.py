@@ -138,7 +138,10 @@ def _drop_said_again(told: Sequence[Said], found: Parts) -> None:
     heads = [said for said in told if id(said) in found.begins]
     lengths = [found.begins[id(said)][0] for said in heads]
     for (said, behind), (one_s, two_s) in zip(pairwise(heads), pairwise(lengths), strict=True):
-        if one_s == two_s and _said_again(said, behind):
+        clocked = not said.has(p.WorkLine, p.Range) and behind.has(p.Range) and not numbered(said)
+        if one_s == two_s and clocked:
+            del found.begins[id(said)]  # “AMRAP 12 with a running clock”, “0:00–12:00”
+        elif one_s == two_s and _said_again(said, behind):
             del found.begins[id(behind)]
 
 

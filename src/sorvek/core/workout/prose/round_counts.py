@@ -13,6 +13,8 @@ from sorvek.core.workout.prose.phrases import (
 from sorvek.core.workout.prose.times import duration
 from sorvek.core.workout.prose.words import ordinal
 
+MOST_HEAD = 5  # words and marks of a line that only says how many sets follow
+
 
 def rounds_at(row: WordRow, at: int) -> RoundCount | None:
     """Read “4 rounds”, “5 RFT”, “twice”, “3 x:”."""
@@ -95,7 +97,8 @@ def _sets_are_rounds(row: WordRow, at: int, index: int) -> bool:
     paced = at > 0 and row.lead(at) in ("for", "x") and any(t.cue("every") for t in row.tokens[:at])
     rested = any(t.cue("rest") for t in row.tokens) and row.tokens[-1].mark(":")
     timed = any(t.cue("for_time") for t in row.tokens[index:])
-    return (paced and behind.cue("set")) or (behind.low == "sets" and (rested or timed))
+    headed = row.tokens[-1].mark(":") and len(row.tokens) <= MOST_HEAD  # “Complete 3 sets:”
+    return (paced and behind.cue("set")) or (behind.low == "sets" and (rested or timed or headed))
 
 
 def _timed_before(row: WordRow, at: int) -> bool:

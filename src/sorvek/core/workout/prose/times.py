@@ -39,8 +39,13 @@ def duration(row: WordRow, at: int) -> tuple[float, int] | None:
     primed = unit is not None and unit.text in "'’′" and told
     if unit is None or not (unit.unit("min", "s", "h") or primed):
         return None
-    if unit.low == "s" and row.token(at - 1) is not None and row.tokens[at - 1].mark("/") and row.number_at(at - 2):
+    slash = row.token(at - 1) is not None and row.tokens[at - 1].mark("/")
+    attached = unit.text == "s" and unit.start == token.end
+    if unit.low == "s" and slash and (row.number_at(at - 2) or (attached and row.number_at(at - 3))):
         return None  # “a pair of 50/35s”
+    ahead = row.token(index + 1)
+    if attached and ahead is not None and ahead.mark("/") and row.number_at(index + 2):
+        return None  # “a pair of 50s/35s”
     scale = {"min": 60.0, "s": 1.0, "h": 3600.0, "ft": 60.0}
     value = (token.number if token.kind is Kind.NUMBER else 1.0) * scale.get(unit.name, 60.0)  # a prime: minutes
     end = index + 1
