@@ -313,10 +313,20 @@ def doubt_numbers(draft: Draft) -> None:
             for i in range(len(tokens) - 1)
             if i not in read and tokens[i].kind is Kind.NUMBER and tokens[i + 1].unit("m", "km", "cal", "kg", "lb")
         ]
-        lost += [said.tokens(counts) for counts in said.of(p.RepCounts)]
+        lost += [said.tokens(counts) for counts in said.of(p.RepCounts) if not _goes_on(draft, counts)]
         for words in lost:
             if words[0].start not in mine:
                 draft.builder.body.append(Node(words, w.Doubt(f"{words_of(words)}: what is it for?")))
+
+
+def _goes_on(draft: Draft, counts: p.RepCounts) -> bool:
+    """Return whether counts are later rungs of a ladder without an end: “16 … 20 … 24 …”."""
+    ladders = [node.block for node in draft.top() if isinstance(node.block, w.Ladder) and not node.block.turns]
+    return any(
+        all(count > ladder.first and (count - ladder.first) % ladder.step == 0 for count in counts.counts)
+        for ladder in ladders
+        if ladder.step > 0
+    )
 
 
 def _left_out(node: Node) -> bool:

@@ -283,6 +283,8 @@ def defines(said: Said) -> bool:
     head = said.sentence.tokens[:2]
     if len(head) == 2 and head[0].number == 1 and head[1].low in ("rep", "repetition"):
         return True  # “1 rep = 5 m of farmers carry”
+    if said.cue("amrap"):
+        return False  # “as many reps of 1 deadlift + 1 clean as possible (1 complex = 1 rep)”
     bracket = next((i for i, token in enumerate(said.sentence.tokens) if token.mark("(")), 0)
     if (
         bracket

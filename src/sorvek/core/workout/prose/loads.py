@@ -129,6 +129,7 @@ class Sized:
             (bool(work.counts) and not by_division, "which count is for whom?"),
             (id(node) in self.given.unclear, "which of the loads?"),
             (bool(problem), problem),
+            (len(dict(node.others)) < len(set(node.others)), "which movement for which level?"),
             (id(node) in self.given.single, "with one or with two of them?"),
             (movement.size is SizeKind.LOAD and not amounts, "no load is given"),
             (target is None or self._falling(target), "which target is for whom?"),
