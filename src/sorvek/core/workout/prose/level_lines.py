@@ -180,6 +180,8 @@ def _told(said: Said, levels: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...]
         end = works[index + 1].lo if index + 1 < len(works) else len(tokens)
         if index == 0:  # “…, for the masters”
             levels = levels or _levels(tokens[work.hi :])
+        if "both" in said.low():  # “Scaled women: 20 kg, hanging knee raises for both”
+            levels = tuple(dict.fromkeys(level_of(name) or name for name in levels))
         yield levels, work, list(tokens[work.hi : end])
         at = work.sizes.lo if work.sizes else work.hi
 

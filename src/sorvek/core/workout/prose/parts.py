@@ -141,6 +141,11 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
         length = next(iter(found.begins.values()))
         found.begins, found.times = {id(said): length for said in numbered}, 1
     heads = [said for said in told if id(said) in found.begins]
+    if len(heads) == 1 and len(numbered) > 1 and "each" in heads[0].low() and not heads[0].has(p.WorkLine):
+        # “Three AMRAPs, three minutes each: first: …, second: …”
+        length = found.begins[id(heads[0])]
+        found.begins = {id(said): length for said in numbered}
+        heads = numbered
     outline = [said for said in heads if told.index(said) < min(map(told.index, numbered), default=0)]
     if len(outline) == len(numbered) > 1 and not any(said.has(p.WorkLine) for said in outline):
         # “5 min AMRAP, rest 2 min, 5 min AMRAP”, then “AMRAP 1: …”, “AMRAP 2: …”
@@ -353,6 +358,7 @@ def _repeats(told: Sequence[Said], found: Parts) -> tuple[Said, p.RoundCount] | 
             or any(span.role == "rest" for span in said.of(p.Span))
             or said is told[0]
             or (said.cue("repeat") and bool(found.begins))
+            or bool({"around", "through"} & said.low())
             or (
                 said.sentence.words <= SHORT
                 and not any(

@@ -162,6 +162,9 @@ def whole(token: Token | None) -> bool:
 def harmless(tokens: Sequence[Token], at: int) -> bool:
     """Return whether a number counts down, numbers a heading, or is an ordinal."""
     behind = tokens[at + 1].low if at + 1 < len(tokens) else ""
+    opened = sum(token.mark("(") - token.mark(")") for token in tokens[:at])
+    if behind == ")" and not opened:
+        return True  # “1) max wall balls, 2) max calories”
     if at == 0 and (behind == ")" or (behind == ":" and not any(t.kind is Kind.MOVEMENT for t in tokens[1:4]))):
         return True  # “2) Rest”, “5.1: for time”
     before = tokens[at - 1].low if at else ""

@@ -120,6 +120,21 @@ def numbered_at(row: WordRow, at: int) -> Phrase | None:
     last = row.tokens[-1]
     if token.cue("rounds") and at == 0 and len(row.tokens) > 3 and whole(last) and row.tokens[-2].mark(":"):
         return RoundCount(at, len(row.tokens), int(last.number))  # “Rounds for time: 4”
+    resting = any(other.cue("rest") for other in row.tokens) and not row.works
+    if (
+        token.cue("rounds")
+        and resting
+        and len(ahead) == 3
+        and whole(ahead[0])
+        and ahead[1].mark(",")
+        and whole(ahead[2])
+    ):
+        end = at + 1
+        while end < len(row.tokens) and (
+            whole(row.tokens[end]) or row.tokens[end].mark(",") or row.tokens[end].low == "and"
+        ):
+            end += 1
+        return Cue(at, end, "each_round")  # “rest 60 seconds after rounds 1, 2 and 3”
     pair = len(ahead) == 3 and whole(ahead[0]) and whole(ahead[2]) and ahead[2].number < 30
     apart = pair and (ahead[1].mark("&+") or ahead[1].low == "and") and ahead[2].number != ahead[0].number + 1
     if token.cue("rounds") and apart:

@@ -166,7 +166,13 @@ def _tiebreak(draft: Draft, said: Said) -> bool:
     parts = any(cue.name in ("part", "stage") for cue in said.of(p.Cue))
     names = [work.movement for work in works] or [t.name for t in said.sentence.tokens if t.kind is Kind.MOVEMENT]
     if names and not parts:
-        return _after_work(draft, said, names[-1])
+        tokens = said.sentence.tokens
+        after = max((i for i, token in enumerate(tokens) if token.low == "after"), default=len(tokens))
+        behind = [token.name for token in tokens[after:] if token.kind is Kind.MOVEMENT]
+        counted = any(work.counts for work in works)
+        listed = behind if len(behind) > 1 and not counted else names[-1:]  # “after the DUs, the T2B and the C&J”
+        placed = [_after_work(draft, said, name) for name in dict.fromkeys(listed)]
+        return any(placed)
     rests = [i for i, node in enumerate(body) if isinstance(node.block, w.Rest)]
     blocks = [node for node in body if node.inner and isinstance(node.block, w.Rounds | w.Series | w.Ladder)]
     if parts or (rests and not said.cue("each_round", "rounds")):
@@ -293,7 +299,12 @@ def _after_written_round(draft: Draft, said: Said) -> bool:
     lines = list(draft.builder.body)
     row = [i for i, line in enumerate(lines) if line.work and told and line.work.counts[:1] == (told[0],)]
     together = row == list(range(row[0], row[0] + len(row))) if row else False
-    if len(told) != 1 or said.has(p.WorkLine) or not said.cue("rounds", "set") or not together or len(row) < 2:
+    tokens = said.sentence.tokens
+    plural = any(
+        a.kind is Kind.NUMBER and b.low == "s" and a.end == b.start for a, b in pairwise(tokens)
+    )  # “the 15s”
+    named = said.cue("rounds", "set") or plural
+    if len(told) != 1 or said.has(p.WorkLine) or not named or not together or len(row) < 2:
         return False
     lines[row[-1]].block = w.TieBreak()
     lines[row[-1]].tokens += said.sentence.tokens
