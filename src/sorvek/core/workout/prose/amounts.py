@@ -474,9 +474,11 @@ def _sized_soon(tokens: Sequence[Token], at: int) -> bool:
 def _with_units(amounts: list[Quantity]) -> list[Quantity]:
     """Give numbers without a unit that of the next number which has one, or of the last."""
     unit, found = "", list[Quantity]()
+    paired = any(amount.pair for amount in amounts)  # “2 x 22.5/15, 50 cm”: a box is no pair
     for amount in reversed(amounts):
-        unit = amount.unit or unit
+        unit = amount.unit or ("" if paired and unit in ("cm", "in") else unit)
         found.insert(0, replace(amount, unit=unit))
     last = next((amount.unit for amount in reversed(found) if amount.unit), "")
+    last = "" if paired and last in ("cm", "in") else last
     found = [replace(amount, unit=amount.unit or last) for amount in found]
     return [replace(a, value=a.value * KG_PER_POOD, unit="kg") if a.unit == "pood" else a for a in found]

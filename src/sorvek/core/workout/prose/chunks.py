@@ -121,6 +121,11 @@ def scaled_at(row: WordRow, at: int) -> Unknown | Instead | None:
     if end and used and before and len(rest) == 1 and rest[0].kind is Kind.WORD:
         how = row.library.named_like(f"{rest[0].low} {before}")  # “pull-ups (scaled: jumping)”
         return Instead(at, end + 1, division, how) if how else None
+    words = [token for token in inner[1:] if token.kind is not Kind.MARK]
+    other, long = division_at(words, 2) if len(words) > 2 and words[1].low == "for" else ("", 0)
+    if end and before and other and len(words) == 2 + long:
+        how = row.library.named_like(f"{words[0].low} {before}")  # “rope climbs (legless for Elite)”
+        return Instead(at, end + 1, other, how) if how else None
     ends = rest and Kind.MOVEMENT in (rest[0].kind, rest[-1].kind)  # “(scaled: single-unders 100)”
     if end and used and ends and len(names) == 1 and len(counts) == len(rest) - 1 <= MOST_COUNTS:
         return Instead(at, end + 1, division, names[0], counts)
@@ -169,7 +174,7 @@ def _told_time(row: WordRow, at: int) -> Span | None:
         return Span(at, at + 1, token.number, "cap")  # “until minute 12”
     minuted = any(a.cue("amrap") and b.kind is Kind.NUMBER for a, b in pairwise(row.tokens))  # “AMRAP 4 – rest 2”
     alone = token.cue("rest") and (len(row.tokens) == 2 or minuted)
-    place = skip(row.tokens, at + 1, {"of", "in", "at", "is"}, ":=")
+    place = skip(row.tokens, at + 1, {"of", "in", "at", "is", *(("x", "×") if token.cue("emom") else ())}, ":=")
     if (token.cue("amrap", "cap", "emom") or alone) and (place := minutes_at(row, place)):
         return Span(at, place + 1, 60.0 * row.tokens[place].number, token.name)
     return None

@@ -273,7 +273,8 @@ def doubt_choices(draft: Draft) -> None:
         if working and chosen and any(work.counts for work in said.of(p.WorkLine)):
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which of them?", tokens)
             continue
-        for at in (i for i, token in enumerate(tokens) if token.low == "or" and working):
+        either = tokens[0].low == "any"  # “Any clean (power or squat)”
+        for at in (i for i, token in enumerate(tokens) if token.low == "or" and working and not either):
             sides = (tokens[max(0, at - CLOSE) : at], tokens[at + 1 : at + 1 + CLOSE])
             if all(any(token.kind is Kind.MOVEMENT for token in side) for side in sides):
                 ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which of the two?", tokens)

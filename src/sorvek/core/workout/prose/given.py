@@ -99,7 +99,9 @@ class Given(Ledger):
             label = label_before(said, load)
             named = any(self._names(n, item.work.movement) for n in load.nouns)
             named = named or self.gear(item) in load.nouns
-            named = named or (not load.nouns and self._only_one(item, load.sizes.amounts[0]))
+            weighed = self.kind(item) is SizeKind.LOAD and load.sizes.amounts[0].unit in ("kg", "lb")
+            nouns = set(load.nouns) - ({"box", "target"} if weighed else set())  # “Teens: 12/8 kg, box 40 cm”
+            named = named or (not nouns and self._only_one(item, load.sizes.amounts[0]))
             if self.kind(item) is SizeKind.HEIGHT and not (load.nouns or load.sizes.amounts[0].unit):
                 named = named and all(self.kind(other) is not SizeKind.LOAD for other in self.items)
             amounts = fitting(load.sizes, self.library.movements[item.work.movement])

@@ -8,7 +8,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.intervals import MINUTE_S
 from sorvek.core.workout.prose.part_begins import MOST_TIMES, Parts, asks_most
-from sorvek.core.workout.prose.words import Kind
+from sorvek.core.workout.prose.words import Kind, ordinal
 
 ROTATING = {"alternate", "alternating", "rotate", "rotating", "rotation"}
 MINUTES = {"minute", "minutes", "min", "mins"}
@@ -78,6 +78,8 @@ def _minute_of(said: Said) -> int:
     named = bool(said.sentence.lead) or (len(head) > 1 and (head[1].mark(":-–") or head[1].low in MINUTES))
     if head and head[0].low in IN_TURN and named:
         return IN_TURN.index(head[0].low) + 1
+    if len(head) > 1 and ordinal(head[0].low) and head[1].low in MINUTES:
+        return ordinal(head[0].low)  # “1st minute: …”
     numbered = len(head) > 1 and head[0].low in ("minute", "min") and head[1].kind is Kind.NUMBER
     return int(head[1].number) if numbered else 0
 

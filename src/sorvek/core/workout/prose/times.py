@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.words import Kind
 LEAST_EXTENSION_S = 30.0
 PAUSES = {"between", "transition", "changeover", "break"}
 CHANGING = (["to", "change"], ["to", "rotate"], ["for", "transition"], ["to", "transition"])
+MOST_TIME = [[verb, "the", word] for verb in ("are", "is") for word in ("maximum", "limit", "cap", "most")]
 PASSED = (["have", "passed"], ["have", "elapsed"], ["are", "over"], ["are", "up"], ["are", "gone"])
 # “3 more minutes” extend the clock.
 MORE = {"more", "extra", "additional", "further"}
@@ -36,6 +37,7 @@ def duration(row: WordRow, at: int) -> tuple[float, int] | None:
     told = told or (
         behind is not None and (behind.cue("rest", "lift") or (at == 0 and behind.low in ("to", "of", "for")))
     )
+    told = told or row.cue_at(at - 1, "rest")  # “Rest 3'”
     primed = unit is not None and unit.text in "'’′" and told
     if unit is None or not (unit.unit("min", "s", "h") or primed):
         return None
@@ -60,6 +62,8 @@ def duration(row: WordRow, at: int) -> tuple[float, int] | None:
 
 def range_at(row: WordRow, at: int) -> Range | None:
     """Read “from 8:00 to 13:00”, “minutes 0–8” and “between 8 and 13 minutes”."""
+    if primed := _primes_at(row, at):
+        return primed
     first = duration(row, at)
     token = row.tokens[at]
     minutes = (
@@ -86,6 +90,14 @@ def range_at(row: WordRow, at: int) -> Range | None:
     if first is None and row.lead(at) in ("from", "between") and second is not None and second.kind is Kind.CLOCK:
         return None
     return Range(at, index + end[1], start, end[0])
+
+
+def _primes_at(row: WordRow, at: int) -> Range | None:
+    """Read minutes as primes from and to: “(0'-6')”."""
+    ahead = row.tokens[at : at + 5]
+    primes = len(ahead) == 5 and {ahead[1].text, ahead[4].text} <= set("'’′") and ahead[2].mark("-–—")
+    rising = primes and ahead[0].kind is ahead[3].kind is Kind.NUMBER and ahead[0].number < ahead[3].number
+    return Range(at, at + len(ahead), 60.0 * ahead[0].number, 60.0 * ahead[3].number) if rising else None
 
 
 def _minutes_behind(row: WordRow, at: int) -> bool:
@@ -128,13 +140,18 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
         return "every"  # “1 minute per bar”
     if row.cue_at(hi, "rest") or (ahead is not None and ahead.low == "of" and _rest_soon(row, hi + 1)):
         return "rest"
-    moving = [token.low for token in row.tokens[hi : hi + 3]] == ["to", "move", "on"]
-    if moving or [token.low for token in row.tokens[hi : hi + 2]] in CHANGING or row.lead(hi + 1) in PAUSES:
+    return _in_words(row, lo, hi) or _role_behind(row, lo, hi) or _role_before(row, lo)
+
+
+def _in_words(row: WordRow, lo: int, hi: int) -> str:
+    """Return the role that the words right behind a time say, empty if they say none."""
+    ahead = [token.low for token in row.tokens[hi : hi + 3]]
+    if ahead == ["to", "move", "on"] or ahead[:2] in CHANGING or row.lead(hi + 1) in PAUSES:
         return "rest"  # “1 minute to change”, “1 minute between windows”, “1-minute transition”
     before = {word for token in row.tokens[:lo] for word in token.low.split()}
-    if [token.low for token in row.tokens[hi : hi + 2]] in PASSED and {"ends", "stops"} & before:
-        return "cap"  # “the workout ends when 15 minutes have passed”
-    return _role_behind(row, lo, hi) or _role_before(row, lo)
+    if (ahead[:2] in PASSED and {"ends", "stops"} & before) or ahead in MOST_TIME:
+        return "cap"  # “the workout ends when 15 minutes have passed”, “eleven minutes are the maximum”
+    return ""
 
 
 def _rest_soon(row: WordRow, at: int) -> bool:
