@@ -250,6 +250,9 @@ def _without_heads(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
     kept: list[Phrase] = []
     for phrase in phrases:
         head = kept[-1] if kept else None
+        if isinstance(head, Loads) and isinstance(phrase, WorkLine) and _loaded_before(row, head, phrase):
+            kept[-1] = replace(phrase, lo=head.lo, sizes=head.sizes)
+            continue
         if isinstance(head, WorkLine) and isinstance(phrase, WorkLine) and head.movement == phrase.movement:
             beside = all(token.kind is Kind.MARK for token in row.tokens[head.hi : phrase.lo])
             if beside and phrase.unit and not head.counts:
@@ -263,6 +266,12 @@ def _without_heads(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
                 continue
         kept.append(phrase)
     return kept
+
+
+def _loaded_before(row: WordRow, load: Loads, work: WorkLine) -> bool:
+    """Return whether a load stands right before work without a count: “AMRAP: 50 kg / 35 kg power cleans”."""
+    bare = not (work.counts or work.sizes or load.nouns)
+    return bare and load.hi == work.lo and row.lead(load.lo) == ":"
 
 
 def _elided(row: WordRow, phrases: Iterable[Phrase]) -> Iterator[Phrase]:

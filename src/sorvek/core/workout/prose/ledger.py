@@ -11,6 +11,7 @@ from sorvek.core.workout.prose.divisions import PLAIN
 from sorvek.core.workout.prose.draft import Node, Said
 from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.sizes import Quantity
+from sorvek.core.workout.prose.words import Kind
 
 
 class Ledger:
@@ -42,7 +43,7 @@ class Ledger:
             for s in self.said
             for load in s.of(p.Loads)
             if not s.doubted and s.sentence.section not in (Section.SCALED, Section.STORY)
-            if not (_rungs(load) or _plates(s, load))
+            if not (_rungs(load) or _plates(s, load) or _counts_only(s, load))
         ]
         mine = {id(item.work) for item in self.items}
         found += [
@@ -84,6 +85,12 @@ def _plates(said: Said, load: p.Loads) -> bool:
     """Return whether an amount is a plate that is to be at hand: “standard plates (45 lb / 20 kg)”."""
     before = [token.low for token in said.sentence.tokens[max(0, load.lo - 2) : load.lo]]
     return said.sentence.section is Section.LOADS and bool({"plates", "collars"} & set(before))
+
+
+def _counts_only(said: Said, load: p.Loads) -> bool:
+    """Return whether bare numbers are all a line holds, and more than two: “27 / 21 / 15” are counts."""
+    bare = all(token.kind in (Kind.NUMBER, Kind.MARK) for token in said.sentence.tokens)
+    return bare and len(load.sizes.amounts) > len(DEFAULT_DIVISIONS)
 
 
 def _rungs(load: p.Loads) -> bool:

@@ -23,9 +23,11 @@ from sorvek.core.workout.prose.words import Kind, Token, picture
 
 WRAPPED = 50
 # “… complex of:” with the parts of it on lines of their own.
-_COMPLEX = re.compile(r"\bcomplex\b[^.;]{0,40}:\s*$|\b(max|heaviest)\b[^.;:]{0,40}\bcomplex\s*$", re.IGNORECASE)
+_OF_A_COMPLEX = r"\b(max|heaviest)\b[^.;:]{0,40}\bcomplex\s*$|\b(1 ?-?rm|one[- ]rep[- ]max) of:?\s*$"
+_COMPLEX = re.compile(rf"\bcomplex\b[^.;]{{0,40}}:\s*$|{_OF_A_COMPLEX}", re.IGNORECASE)
 _PART = r"([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}"
 _COMPLEX_PART = re.compile(rf"\s*[-–•*]?\s*{_PART}(\+\s*{_PART})*\s*$", re.IGNORECASE)
+_TIMED = re.compile(r"\b(min|mins|minutes?|sec|seconds?|rest|amrap)\b", re.IGNORECASE)  # no part of a complex
 _LABELLED = re.compile(r"\s*\S[^:]{2,24}:\s")  # “rounds 3 and 4: …”
 _THEN = re.compile(r"\s*then,?\s+(\d|max|run|row|ski|bike)", re.IGNORECASE)  # a line of its own: “then 20 burpees”
 _HELD = re.compile(r"\s*(med\w* )?(ball|bar|barbell|dumbbell|db|kettlebell|kb|box)s?\W{1,3}\d")  # “ball 9/6 kg, …”
@@ -76,7 +78,7 @@ def unwrap(text: str) -> str:
         goes_on = len(said) >= WRAPPED and said[-1] not in ".:;!?|" and line.strip()[:1].islower()
         goes_on = goes_on and not (_LABELLED.match(before) and _LABELLED.match(line))
         goes_on = goes_on and not (_THEN.match(line) or _LETTERED.match(line) or _HELD.match(line))
-        part = listing and bool(_COMPLEX_PART.match(line))
+        part = listing and bool(_COMPLEX_PART.match(line)) and not _TIMED.search(line)
         pieces.append(("+" if part else " " if goes_on else "\n") + line)
         listing = part or bool(_COMPLEX.search(line))
     return "".join(pieces)
@@ -212,8 +214,9 @@ def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:
     """Take bullets and list numbers off the beginning of a line."""
     at = 0
     while at < len(tokens) - 1 and (tokens[at].mark(_BULLETS + "_`") or picture(tokens[at])):
-        if tokens[at].mark("+") and tokens[at + 1].start == tokens[at].end:
-            break  # “+5 each round”
+        rises = tokens[at + 1].kind is Kind.NUMBER and any(token.cue("each_round") for token in tokens)
+        if tokens[at].mark("+") and (tokens[at + 1].start == tokens[at].end or rises):
+            break  # “+5 each round”, “+ 1 toes-to-bar each round”
         at += 1
     bracketed = len(tokens) > at + 3 and tokens[at].mark("(") and tokens[at + 2].mark(")")
     if bracketed and tokens[at + 1].kind is tokens[at + 3].kind is Kind.NUMBER and tokens[at + 1].number < 20:

@@ -62,7 +62,7 @@ def _listed(row: WordRow, at: int) -> RepCounts | None:
 def _said(row: WordRow, at: int) -> bool:
     """Return whether a number begins something else: a load, a time, the next line of work."""
     behind = row.token(at + 1)
-    listed = behind is None or behind.mark("-–—,/.:;)…") or behind.kind in (Kind.WORD, Kind.CUE, Kind.MOVEMENT)
+    listed = behind is None or behind.mark('-–—,/.:;)…"”') or behind.kind in (Kind.WORD, Kind.CUE, Kind.MOVEMENT)
     timed = duration(row, at) is not None
     divided = row.token(at + 2)
     listed = listed or (behind is not None and behind.mark("(") and divided is not None and divided.cue("women"))

@@ -28,7 +28,7 @@ TURN_WORDS = {"first", "next", "then", "last", "final", "second", "third"}
 def spread_loads(draft: Draft) -> None:
     """Give every round the load told for it, in its line or apart: “round 1: 40/30 kg, round 2: 50/35 kg”."""
     _spread_lines(draft)
-    if _spread_reps(draft):
+    if _spread_reps(draft) or _by_counts(draft):
         return
     if not _beside_own(draft) and _spread_told(draft):
         for said in _with_rows(draft):
@@ -130,6 +130,29 @@ def _spread_reps(draft: Draft) -> bool:
     words = {token.start for _, _, said, _ in told for token in said.sentence.tokens}
     body[:] = [n for n in body if not (isinstance(n.block, w.Doubt) and {t.start for t in n.tokens} <= words)]
     for _, _, said, _ in told:
+        said.used = True
+    return True
+
+
+def _by_counts(draft: Draft) -> bool:
+    """Give lines the loads told with their counts: “43/29 kg (30), 61/43 kg (20), 84/58 kg (10)”."""
+    told: dict[int, tuple[Said, p.Loads]] = {}
+    for said in draft.said:
+        for load in said.of(p.Loads) if said.sentence.section not in SILENT else ():
+            behind = said.sentence.tokens[load.hi : load.hi + 3]
+            bracket = len(behind) == 3 and behind[0].mark("(") and behind[2].mark(")")
+            if bracket and behind[1].kind is Kind.NUMBER:
+                told[int(behind[1].number)] = said, load
+    items = [item for node in draft.top() for item in node.items() if _lacks_load(draft, item) and item.work]
+    counts = [item.work.counts[:1] for item in items if item.work]
+    if len(told) < LEAST_STEPS or sorted(counts) != sorted((count,) for count in told):
+        return False
+    for item in items:
+        assert item.work is not None
+        said, load = told[item.work.counts[0]]
+        item.work = replace(item.work, sizes=load.sizes)
+        item.tokens += said.tokens(load)
+        said.phrases = [x for x in said.phrases if not isinstance(x, p.Loads | p.Unknown)]
         said.used = True
     return True
 

@@ -176,6 +176,13 @@ def count_each(draft: Draft) -> None:
         tokens = head.sentence.tokens
         each = {"each"} & {token.low for token in tokens[1:4]}
         counted = whole(tokens[0]) and bool(each) and not head.has(p.WorkLine, p.RoundCount, p.Span)
+        reps = _reps_of_each(head)
+        if reps and at + 1 < len(draft.said) and _uncounted_list(draft.said[at + 1]):
+            below = draft.said[at + 1]
+            head.phrases = [x for x in head.phrases if not isinstance(x, p.Unknown)]
+            draft.facts.used += tokens
+            below.phrases = [replace(x, counts=(reps,)) if isinstance(x, p.WorkLine) else x for x in below.phrases]
+            continue
         listed = list(takewhile(_station, draft.said[at + 1 :])) if counted else []
         if len(listed) < LEAST_STATIONS:
             continue
@@ -185,6 +192,19 @@ def count_each(draft: Draft) -> None:
         for said in listed:
             count = (int(tokens[0].number),)
             said.phrases = [replace(x, counts=count) if isinstance(x, p.WorkLine) else x for x in said.phrases]
+
+
+def _reps_of_each(head: Said) -> int:
+    """Return the reps that are told for all that is listed below: “7 rounds of 7 reps, for time:”; 0 for none."""
+    rows = zip(head.sentence.tokens, head.sentence.tokens[1:], head.sentence.tokens[2:], strict=False)
+    told = [int(b.number) for a, b, c in rows if a.low == "of" and whole(b) and c.low in ("reps", "repetitions")]
+    plain = head.has(p.RoundCount) and not head.has(p.WorkLine, p.RepCounts)
+    return told[0] if plain and len(told) == 1 else 0
+
+
+def _uncounted_list(said: Said) -> bool:
+    works = said.of(p.WorkLine)
+    return len(works) > 1 and not any(work.counts for work in works)
 
 
 def _station(said: Said) -> bool:

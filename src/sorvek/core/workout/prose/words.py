@@ -414,6 +414,8 @@ def _units(tokens: list[Token]) -> list[Token]:
             unit, counted = "km", before[-1].kind is Kind.NUMBER  # “2k row”
         if token.kind is Kind.MARK and token.text in MARKS and found and found[-1].end == token.start:
             unit, counted = MARKS[token.text], found[-1].kind is Kind.NUMBER and found[-1].text[0] in DIGITS
+        if token.kind is Kind.MARK and token.text in '"”' and _closes(found):
+            unit = ""  # “"21-15-9"”
         if unit == "in" and token.low == "in" and behind is not None and _no_inch(behind, found):
             unit = ""
         if unit == "s" and token.text == "s" and found and found[-1].end == token.start and _of_a_pair(found):
@@ -423,6 +425,13 @@ def _units(tokens: list[Token]) -> list[Token]:
         else:
             found.append(token)
     return found
+
+
+def _closes(found: list[Token]) -> bool:
+    """Return whether a quotation that was opened on this line is still open."""
+    start = max((i for i, token in enumerate(found) if token.kind is Kind.NEWLINE), default=-1)
+    marks = [token.text for token in found[start + 1 :] if token.kind is Kind.MARK]
+    return marks.count('"') % 2 == 1 or marks.count("“") > marks.count("”")
 
 
 def _of_a_pair(found: list[Token]) -> bool:

@@ -168,6 +168,9 @@ def _finished(
     side, end = side_of(row, lo, place)
     side = side_before(row, lo) if side is w.Side.BOTH else side
     style, end = style_of(row, lo, place, end)
+    told = row.tokens[place + 1 : end]
+    split = bool(style) and any(token.cue("men", "women", "level") for token in row.tokens[place + 1 : end + 4])
+    split = split and bool(told) and told[0].mark("(")  # “(strict for RX men, kipping for women)”
     end = past_halves(row, end, counts)
     by_round, end = sizes_by_round(row, end)
     bare = row.library.movements[row.tokens[place].name].size in (SizeKind.NONE, SizeKind.UNIT)
@@ -203,6 +206,7 @@ def _finished(
         counts, unit = tuple(round(count * M_PER_UNIT[unit]) for count in counts), "m"
     if len(counts) == 1 and (hers := _hers(row, end, name)):
         counts, end = (*counts, hers[0]), hers[1]
+    unsure = unsure or ("who does it how?" if split else "")
     odd = unsure or odd_about(row, lo, place)
     return WorkLine(lo, end, name, counts, unit, side, sizes, row.points(lo), odd, style, by_round=by_round)
 
