@@ -125,6 +125,8 @@ def conditional(said: Said) -> bool:
     )
     works = any(work.counts for work in said.of(p.WorkLine))
     lows = [word for token in tokens[:MOST_CLAUSE] for word in token.low.split()]
+    if works and tokens[0].low in PUTTING and any(token.mark("=:") for token in tokens[:MOST_CLAUSE]):
+        return True  # “Drop the bar = 7 burpees”
     if works and lows[:2] in (["every", "time"], ["each", "time"]) and PUTTING & set(lows):
         return True  # “Every time the dumbbell is put down: 3 burpees”
     if works and {"costs", "cost", "penalised", "penalized"} & said.low():

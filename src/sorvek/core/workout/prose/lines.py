@@ -200,9 +200,15 @@ def sentences_of(lines: Sequence[TextLine]) -> Iterator[Sentence]:
 
 def minutes_in_turn(sentences: Sequence[Sentence]) -> set[int]:
     """Return sentences, by identity, that begin with stretches of one clock: “0-4 burpees”, “4-8 snatches”."""
-    ends = [(s, s.tokens[0].number, s.tokens[2].number) for s in sentences if _two_numbers(s.tokens)]
+    heads = [(s, _without_minute(s.tokens)) for s in sentences]
+    ends = [(s, tokens[0].number, tokens[2].number) for s, tokens in heads if _two_numbers(tokens)]
     joined = all(a[2] == b[1] for a, b in pairwise(ends))
     return {id(s) for s, _, _ in ends} if len(ends) > 1 and joined and ends[0][1] == 0 else set()
+
+
+def _without_minute(tokens: list[Token]) -> list[Token]:
+    """Return the tokens of a line without “min” before its numbers: “min 0-3 thrusters”."""
+    return tokens[1:] if tokens[0].low in ("min", "minute", "minutes", "mins") else tokens
 
 
 def _two_numbers(tokens: Sequence[Token]) -> bool:
@@ -267,6 +273,9 @@ def _split(tokens: Sequence[Token]) -> Iterator[list[Token]]:
 def _short(tokens: Sequence[Token], at: int, behind: Token) -> bool:
     """Return whether a full stop ends an abbreviation: “12 min. cap”."""
     before = tokens[at - 1] if at else None
+    begun = at < 3 and before is not None and before.unit("ft", "lb", "cal") and behind.text[:1].isalpha()
+    if begun and (behind.kind is Kind.MOVEMENT or behind.cue("dumbbell", "kettlebell", "barbell")):
+        return True  # “50 ft. DB front-rack lunge”
     latin = [token.low for token in tokens[max(0, at - 3) : at]]
     if latin[-3:] in (["i", ".", "e"], ["e", ".", "g"]):
         return True  # “i.e. 21 squats, 15 calories …”

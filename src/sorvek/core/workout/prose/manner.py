@@ -173,7 +173,9 @@ def odd_about(row: WordRow, lo: int, place: int) -> str:
     if behind is not None and behind.low in ("with", "holding", "carrying") and other and unloaded and not aloft:
         return f"“{row.tokens[place].text} {behind.low} a {other[0]}” is no movement of the library"
     behind, second = row.token(place + 1), row.token(place + 2)
-    if behind is not None and behind.text in "&+" and second is not None and second.kind is Kind.MOVEMENT:
+    several = second is not None and row.tokens[place].low.endswith("s") and second.low.endswith("s")  # “…s & …s”
+    joined = behind is not None and behind.text in "&+" and second is not None and second.kind is Kind.MOVEMENT
+    if joined and behind is not None and second is not None and not several:
         return f"“{row.tokens[place].text} {behind.text} {second.text}” is no movement of the library"
     if row.tokens[place].name == "burpee" and behind is not None and behind.low == "over":
         return f"“{row.tokens[place].text} over …” is no movement of the library"

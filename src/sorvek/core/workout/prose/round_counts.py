@@ -20,7 +20,7 @@ def rounds_at(row: WordRow, at: int) -> RoundCount | None:
     """Read “4 rounds”, “5 RFT”, “twice”, “3 x:”."""
     token = row.tokens[at]
     if token.low in ("twice", "thrice"):
-        if row.lead(at) == "it":
+        if row.lead(at) == "it" and row.lead(at - 1) not in ("do", "repeat"):
             return None  # “Read it twice!”
         return RoundCount(at, at + 1, 2 if token.low == "twice" else 3, row.points(at))
     if not whole(token):
@@ -60,9 +60,10 @@ def _timed_rounds(row: WordRow, at: int) -> RoundCount | None:
         return RoundCount(at, at + 2, count)
     amraps = duration(row, index)
     ahead = skip(row.tokens, index + amraps[1], set(), "-–") if amraps else 0
-    plural = (
-        ahead and (row.cue_at(ahead, "amrap") or row.cue_at(ahead, "window")) and row.tokens[ahead].low[-1] == "s"
-    )
+    each = ahead and any(
+        row.cue_at(ahead, name) for name in ("amrap", "window", "rounds")
+    )  # “three 90-second rounds”
+    plural = each and row.tokens[ahead].low[-1] == "s"
     if plural and count > 1:
         return RoundCount(at, at + 1, count)
     lasting = skip(row.tokens, index + 1, {"of"}, "-–(:")
