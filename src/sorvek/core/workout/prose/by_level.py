@@ -54,6 +54,8 @@ def join_levels(draft: Draft) -> None:
     others = [version for version in versions if version is not first]
     for said in first.said:
         said.sentence.section = Section.WORK
+        head = division_at(said.sentence.tokens, 0)[1]  # “35-44: 10 muscle-ups, …”: its age is no count
+        said.phrases = [x for x in said.phrases if not (isinstance(x, p.Unknown) and x.hi <= head)]
     for other in others:
         joined = _joined(first, other, draft.library)
         if joined is None:
@@ -202,16 +204,20 @@ def _names(tokens: Sequence[Token]) -> tuple[tuple[str, ...], int]:
 def _in_line(said_of: Sequence[Said]) -> dict[int, str]:
     """Return the sentences, by identity, that hold the whole work of a level behind its name, and the level.
 
-    “RX: 3 rounds for time of 12 bar muscle-ups, 12 power snatches”; none unless there are two.
+    “RX: 3 rounds for time of 12 bar muscle-ups, 12 power snatches”, “35-44: 21-15-9 …”; none unless there are two.
     """
     found: dict[int, str] = {}
-    for said in said_of:
+    for at, said in enumerate(said_of):
         tokens = said.sentence.lead or said.sentence.tokens
         name, used = division_at(tokens, 0)
         behind = tokens[used : used + 1]
         named = used and (bool(said.sentence.lead) or (behind and behind[0].mark(":–-")))
-        works = [work for work in said.of(p.WorkLine) if work.counts]
-        if named and works and said.has(p.RoundCount, p.RepCounts):
+        works = said.of(p.WorkLine)
+        counted = [work for work in works if work.counts]
+        repeated = said.has(p.RepCounts) or (said.has(p.RoundCount) and bool(counted))
+        begun = bool(found) or not any(x.counts for other in said_of[:at] for x in other.of(p.WorkLine))
+        listed = len(works) > 1 and len(counted) == len(works) and begun  # “35-44: 10 muscle-ups, 10 snatches”
+        if named and works and (repeated or listed):
             found[id(said)] = name
     return found if len(found) > 1 else {}
 

@@ -173,7 +173,8 @@ def odd_about(row: WordRow, lo: int, place: int) -> str:
     if behind is not None and behind.low in ("with", "holding", "carrying") and other and unloaded and not aloft:
         return f"“{row.tokens[place].text} {behind.low} a {other[0]}” is no movement of the library"
     behind, second = row.token(place + 1), row.token(place + 2)
-    several = second is not None and row.tokens[place].low.endswith("s") and second.low.endswith("s")  # “…s & …s”
+    low = row.tokens[place].low
+    several = second is not None and second.low.endswith("s") and low.endswith(("s", "bar"))  # “…s & …s”
     joined = behind is not None and behind.text in "&+" and second is not None and second.kind is Kind.MOVEMENT
     if joined and behind is not None and second is not None and not several:
         return f"“{row.tokens[place].text} {behind.text} {second.text}” is no movement of the library"
