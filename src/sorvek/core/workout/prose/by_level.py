@@ -73,7 +73,8 @@ def _use_up(draft: Draft, first: _Version, other: _Version) -> None:
         tokens = [token for said in other.said for x in said.of(p.RepCounts) for token in said.tokens(x)]
         draft.facts.own_series.append(OwnSeries(other.divisions, other.series[0], tokens))
     for said in other.said:
-        if said.has(p.Span) and not (said.has(p.WorkLine) or _capped(first)):
+        again = said is other.heading and _shape(first, True)[2] == _shape(other, True)[2]
+        if said.has(p.Span) and not (said.has(p.WorkLine) or _capped(first) or again):
             if said.cue("cap"):
                 said.sentence.section = Section.WORK
             continue
@@ -168,7 +169,7 @@ def take_units(draft: Draft) -> None:
 
 def _versions(said_of: Sequence[Said]) -> list[_Version]:
     found: list[_Version] = []
-    inside, in_line = False, _in_line(said_of)
+    inside, in_line, section = False, _in_line(said_of), Section.WORK
     for said in said_of:
         sentence = said.sentence
         names, used = _names(sentence.tokens) if sentence.heading or sentence.first else ((), 0)
@@ -179,13 +180,26 @@ def _versions(said_of: Sequence[Said]) -> list[_Version]:
         elif used and used == len(words):
             found.append(_Version(names, said, []))
             inside = True
-        elif sentence.heading or not inside or sentence.section is not found[-1].heading.sentence.section:
+            section = sentence.section
+        elif name := _heads_with_form(said):
+            found.append(_Version((name,), said, [said]))
+            inside, section = True, Section.WORK
+        elif sentence.heading or not inside or sentence.section is not section:
             inside = False
         elif names or "instead" in said.low() or (sentence.lead and sentence.lead[-1].low == "flow"):
             inside = False  # no line of the version, but what another level does, or a change of the first
         else:
             found[-1].said.append(said)
     return found
+
+
+def _heads_with_form(said: Said) -> str:
+    """Return the level of a line that says how its work below is bounded, “SCALED: AMRAP 10 min”, or nothing."""
+    tokens = said.sentence.tokens
+    name, used = division_at(said.sentence.lead or tokens, 0)
+    named = bool(said.sentence.lead) or (tokens[used : used + 1] != [] and tokens[used].mark(":"))
+    heads = said.cue("amrap", "for_time") and said.has(p.Span) and not said.has(p.WorkLine, p.Loads)
+    return name if used and named and heads else ""
 
 
 def _names(tokens: Sequence[Token]) -> tuple[tuple[str, ...], int]:

@@ -35,6 +35,8 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
         if token.cue("level"):
             plain = token.low.replace("'", "").replace("’", "")
             name = SAME_LEVEL.get(plain, plain)
+            if _plus(tokens, index):  # “RX+”
+                name, index = f"{name} plus", index + 1
             level = name if level in ("", *PLAIN) else level
         elif level and not sex and (order := _men_and_women(tokens, index)):
             index += order - 1  # “Intermediate (M/W)” only gives the order
@@ -47,6 +49,13 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
         index += 1
     level = "" if level in ("rx", "open") and sex else level
     return " ".join(filter(None, (level, sex, age))), index - at
+
+
+def _plus(tokens: Sequence[Token], at: int) -> bool:
+    """Return whether a level is the one above its name: “RX+ 80/55 kg”, not “Masters +40”."""
+    ahead = tokens[at + 1 : at + 3]
+    beside = bool(ahead) and ahead[0].mark("+") and ahead[0].start == tokens[at].end
+    return beside and not (len(ahead) > 1 and ahead[1].start == ahead[0].end)
 
 
 def _age_beside(tokens: Sequence[Token], at: int, levelled: bool) -> tuple[str, int] | None:

@@ -263,7 +263,7 @@ def listed(said: Said) -> bool:
         return False  # “Workout: 2”
     listed = sentence.words <= 9 and sentence.first and sentence.tokens[0].kind is Kind.NUMBER
     working = sentence.section in (Section.WORK, Section.CAP)
-    if not (listed and working) or defines(said) or sentence.heading or said.of(p.Span):
+    if not (listed and working) or defines(said) or sentence.heading or said.has(p.Span, p.Lift):
         return False
     named = any(token.kind is Kind.MOVEMENT for token in sentence.tokens)
     loaded = any(token.unit("kg", "lb") for token in sentence.tokens) and sentence.tokens[1].kind is Kind.WORD

@@ -7,7 +7,7 @@ from sorvek.core.workout.prose.phrases import (
     skip,
     whole,
 )
-from sorvek.core.workout.prose.words import Kind
+from sorvek.core.workout.prose.words import MOST, Kind
 
 LEAST_EXTENSION_S = 30.0
 PAUSES = {"between", "transition", "changeover", "break"}
@@ -149,6 +149,8 @@ def _in_words(row: WordRow, lo: int, hi: int) -> str:
     if ahead == ["to", "move", "on"] or ahead[:2] in CHANGING or row.lead(hi + 1) in PAUSES:
         return "rest"  # “1 minute to change”, “1 minute between windows”, “1-minute transition”
     before = {word for token in row.tokens[:lo] for word in token.low.split()}
+    if lo == 1 and before & MOST and hi >= len(row.tokens) - 1:
+        return "cap"  # “Max 15 minutes”
     if (ahead[:2] in PASSED and {"ends", "stops"} & before) or ahead in MOST_TIME:
         return "cap"  # “the workout ends when 15 minutes have passed”, “eleven minutes are the maximum”
     return ""

@@ -99,6 +99,10 @@ def unnumber_rounds(draft: Draft) -> None:
 
 def drop_named(draft: Draft) -> None:
     """Take movements in a head for its name where they are counted below: “AMRAP 10: Dubs & Cleans”."""
+    for said in draft.said[:1]:  # “QUALIFIER #2 “Up Down””
+        marks = [i for i, token in enumerate(said.sentence.tokens) if token.mark('"“”')]
+        quoted = [x for x in said.of(p.WorkLine) if len(marks) > 1 and marks[0] < x.lo < marks[-1] and not x.counts]
+        said.phrases = [x for x in said.phrases if x not in quoted]
     for at, said in enumerate(draft.said[:2]):
         works = said.of(p.WorkLine)
         later = {x.movement for other in draft.said[at + 1 :] for x in other.of(p.WorkLine) if x.counts}

@@ -103,10 +103,12 @@ def _make_of_a_machine(row: WordRow, at: int) -> bool:
 
 def _between(row: WordRow, at: int) -> int:
     """Return how many tokens may stand between a count and its movement here: an adjective, a side, a load."""
-    token = row.tokens[at]
+    token, ahead = row.tokens[at], row.token(at + 1)
+    opens = token.mark("(") and not (ahead is not None and ahead.kind is Kind.MOVEMENT)
     if (
         token.low in vocabulary("adjectives")
-        or token.mark("-–(")
+        or token.mark("-–")
+        or opens  # “9 (60/40 kg) power cleans”, not “2 x 22.5 kg (snatch with one)”
         or (token.mark(".") and row.lead(at) == "alt")
         or token.cue("left", "right", "barbell", "manner")
         or token.low in ("on the", "on a", "at")
