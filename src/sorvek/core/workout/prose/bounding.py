@@ -74,6 +74,8 @@ def start_of(said: Said) -> p.Span | None:
         headed = (
             span.lo == 1 and tokens[0].low == "at" and tokens[span.hi : span.hi + 1] and tokens[span.hi].mark(":")
         )
+        opens = span.lo and tokens[span.lo - 1].low == "at" and any(t.low in STARTS for t in tokens[span.hi :])
+        headed = headed or bool(opens)  # “At 8:00: 2000 m row”, “at 6:00, an AMRAP begins”
         told = STARTS & before or (short and AT & before) or headed  # “At 8:00: 2000 m row”
         if tokens[span.lo].kind is Kind.CLOCK and span.seconds and told:
             return span

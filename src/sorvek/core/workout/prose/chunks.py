@@ -255,6 +255,10 @@ def _without_heads(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
             continue
         if isinstance(head, WorkLine) and isinstance(phrase, WorkLine) and head.movement == phrase.movement:
             beside = all(token.kind is Kind.MARK for token in row.tokens[head.hi : phrase.lo])
+            again = beside and row.lead(phrase.lo) == "(" and not (phrase.counts or head.sizes)
+            if again:  # “5 clusters (squat clean thrusters) at 70/50 kg”
+                kept[-1] = replace(head, hi=phrase.hi, sizes=phrase.sizes)
+                continue
             if beside and phrase.unit and not head.counts:
                 kept[-1] = replace(phrase, lo=head.lo)
                 continue

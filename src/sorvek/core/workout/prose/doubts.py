@@ -396,6 +396,7 @@ def _known_times(draft: Draft) -> set[float]:
         *accumulate(lengths),
         *(sum(lengths) + rest_s for rest_s in rests),  # “x 5 rounds (20 min)” with a rest behind the last
         facts.cap_s,
+        facts.cap_s * draft.builder.intervals,  # “12 minutes”: eight windows of 90 seconds
         facts.round_cap_s,
         facts.every.seconds if facts.every else 0.0,
         *(lift.window_s for lift in lifts),

@@ -15,6 +15,7 @@ from sorvek.core.workout.prose.words import MOST, Kind, Token, ordinal, vocabula
 WORKING = (Section.WORK, Section.CAP)
 SHORT = 8
 # What an announcement is called before its number, and where the mark behind that stands: “EVENT 3 – …”.
+MOST_GEAR, GEAR_NEAR = 5, 3  # so many of a thing are needed at most; more are gear if its word stands near
 MOST_NAMED = 4  # words of a movement that is not known
 NO_MOVEMENT = {"rep", "reps", "round", "point", "points", "try", "attempt", "score", "of", "is", "are", "set", "no"}
 SHORT_FORM = 4  # a line of no more words that names a form is no title
@@ -268,7 +269,10 @@ def listed(said: Said) -> bool:
     named = any(token.kind is Kind.MOVEMENT for token in sentence.tokens)
     loaded = any(token.unit("kg", "lb") for token in sentence.tokens) and sentence.tokens[1].kind is Kind.WORD
     named = named or loaded  # “5 d-balls 70/50 kg”
-    gear = said.low() & vocabulary("gear") and not named
+    sized = len(sentence.tokens) > 1 and (sentence.tokens[1].unit() or sentence.tokens[1].mark("/-"))
+    few = sentence.tokens[0].number <= MOST_GEAR or sized
+    near = sentence.tokens if few else sentence.tokens[:GEAR_NEAR]
+    gear = any(token.low in vocabulary("gear") for token in near) and not named  # “15 Toes 2 Bar” is work
     one = sentence.tokens[0].number == 1 and _plain_words(sentence.tokens[1:])
     return not gear and not said.cue("level") and (one or not p.harmless(sentence.tokens, 0))
 

@@ -221,6 +221,7 @@ def _without_bullet(tokens: list[Token]) -> tuple[list[Token], bool]:
     at = 0
     while at < len(tokens) - 1 and (tokens[at].mark(_BULLETS + "_`") or picture(tokens[at])):
         rises = tokens[at + 1].kind is Kind.NUMBER and any(token.cue("each_round") for token in tokens)
+        rises = rises and not any(token.low == "after" for token in tokens)
         if tokens[at].mark("+") and (tokens[at + 1].start == tokens[at].end or rises):
             break  # “+5 each round”, “+ 1 toes-to-bar each round”
         at += 1

@@ -235,7 +235,8 @@ class Sized:
         lifted = [self.library.movements[n] for n in load.nouns[:1] if n in self.library.movements]
         bare = [a for a in load.sizes.amounts if not a.unit]  # “AMRAP clean and jerks 90/62.5”
         paired = len(bare) > 1 and any(movement.size is SizeKind.LOAD for movement in lifted)
-        return far or paired or any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
+        level = len(load.sizes.amounts) > 1 and any(level_of(a.division) for a in load.sizes.amounts)
+        return far or paired or level or any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
 
     def _known(self, amount: Quantity, level: str) -> bool:
         """Return whether a line of work has an amount, that of a level if it is told of one."""

@@ -1,5 +1,6 @@
 """Rounds, and numbers of rounds, parts and stages, in a row of words."""
 
+from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose.phrases import (
     Cue,
     Numbered,
@@ -11,7 +12,7 @@ from sorvek.core.workout.prose.phrases import (
     whole,
 )
 from sorvek.core.workout.prose.times import duration
-from sorvek.core.workout.prose.words import ordinal
+from sorvek.core.workout.prose.words import Kind, ordinal
 
 MOST_HEAD = 5  # words and marks of a line that only says how many sets follow
 
@@ -56,7 +57,10 @@ def _timed_rounds(row: WordRow, at: int) -> RoundCount | None:
     behind = row.token(index)
     if behind is None:
         return None
-    if behind.low in ("x", "×") and index == at + 1 and duration(row, at + 2) is not None:
+    ways = row.tokens[at + 2 : at + 5]  # “4 x 400 m run”
+    way = len(ways) > 2 and ways[0].kind is Kind.NUMBER and ways[1].unit("m", "km", "cal")
+    way = way and ways[2].kind is Kind.MOVEMENT and row.library.movements[ways[2].name].size is SizeKind.UNIT
+    if behind.low in ("x", "×") and index == at + 1 and (way or duration(row, at + 2) is not None):
         return RoundCount(at, at + 2, count)
     amraps = duration(row, index)
     ahead = skip(row.tokens, index + amraps[1], set(), "-–") if amraps else 0

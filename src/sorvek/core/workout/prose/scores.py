@@ -117,7 +117,8 @@ def _of_the_rest(draft: Draft, said: Said) -> list[str]:
         for token in said.sentence.tokens
     )
     names = _names(again)
-    told = behind or said.cue("amrap", "remaining") or {"after"} <= said.low()
+    most = "only" in said.low() and any(token.low.startswith("max") for token in said.sentence.tokens)
+    told = behind or most or said.cue("amrap", "remaining") or {"after"} <= said.low()
     return names if told and once and names and not once & set(names) else []
 
 

@@ -275,7 +275,7 @@ def _movement(raw: list[Token], at: int, library: Library) -> tuple[str, int]:
     best = ("", 0)
     for index in range(at, min(len(raw), at + LONGEST_PHRASE)):
         token = raw[index]
-        if token.kind is Kind.WORD or token.text == "&":
+        if token.kind is Kind.WORD or token.text == "&" or (pieces and token.text == "2"):  # “toes 2 bar”
             if pieces and token.low in vocabulary("articles"):
                 continue
             pieces.append(token.text)

@@ -215,6 +215,9 @@ def _finished(
 
 def _hers(row: WordRow, at: int, movement: str) -> tuple[int, int] | None:
     """Return the women's count in brackets behind work, “(women 15)”, “(16 cal for women)”, and where it ends."""
+    ahead = row.tokens[at : at + 3]  # “21 cal row / 18 women”
+    if len(ahead) == 3 and ahead[0].mark("/") and whole(ahead[1]) and ahead[2].cue("women"):
+        return int(ahead[1].number), at + 3
     close = next((i for i in range(at, min(len(row.tokens), at + 9)) if row.tokens[i].mark(")")), None)
     if close is None or not row.tokens[at].mark("("):
         return None
