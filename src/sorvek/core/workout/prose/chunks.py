@@ -137,12 +137,23 @@ def _other_level(tokens: Sequence[Token]) -> bool:
     return any(token.cue("level") and token.low in vocabulary("other_levels") for token in tokens)
 
 
+MOST_MINUTES = 60  # no work by the minute is longer; judgement
 MOST_COUNTS = 2  # men's and women's
 SIDES = {"leg", "arm", "side", "hand", "foot"}
+
+
+def minutes_before(row: WordRow, at: int) -> Span | None:
+    """Read minutes at the head of a line, right before what they are for: “15 EMOM:”."""
+    behind = row.token(at + 1)
+    headed = at == 0 and whole(row.tokens[0]) and row.tokens[0].number <= MOST_MINUTES
+    return Span(0, 1, 60.0 * row.tokens[0].number, "emom") if headed and behind and behind.cue("emom") else None
+
+
 READERS: tuple[Callable[[WordRow, int], Phrase | None], ...] = (
     range_at,
     load_row_at,
     climb_by,
+    minutes_before,
     span_at,
     series_at,
     step_at,

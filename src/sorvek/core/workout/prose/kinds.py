@@ -14,7 +14,6 @@ from sorvek.core.workout.prose.words import MOST, Kind, Token, ordinal, vocabula
 
 WORKING = (Section.WORK, Section.CAP)
 SHORT = 8
-# What an announcement is called before its number, and where the mark behind that stands: “EVENT 3 – …”.
 MOST_GEAR, GEAR_NEAR = 5, 3  # so many of a thing are needed at most; more are gear if its word stands near
 MOST_NAMED = 4  # words of a movement that is not known
 NO_MOVEMENT = {"rep", "reps", "round", "point", "points", "try", "attempt", "score", "of", "is", "are", "set", "no"}
@@ -272,9 +271,15 @@ def listed(said: Said) -> bool:
     sized = len(sentence.tokens) > 1 and (sentence.tokens[1].unit() or sentence.tokens[1].mark("/-"))
     few = sentence.tokens[0].number <= MOST_GEAR or sized
     near = sentence.tokens if few else sentence.tokens[:GEAR_NEAR]
-    gear = any(token.low in vocabulary("gear") for token in near) and not named  # “15 Toes 2 Bar” is work
+    # Not “15 toes 2 bar”, and not “15 bar hops”, where the gear only says what is hopped over.
+    things = [a for a, b in zip(near, [*sentence.tokens[1:], None], strict=False) if not (b and _many(b))]
+    gear = any(token.low in vocabulary("gear") for token in things) and not named
     one = sentence.tokens[0].number == 1 and _plain_words(sentence.tokens[1:])
     return not gear and not said.cue("level") and (one or not p.harmless(sentence.tokens, 0))
+
+
+def _many(token: Token) -> bool:
+    return token.kind is Kind.WORD and token.low.endswith("s") and token.low != "is"
 
 
 def _plain_words(tokens: Sequence[Token]) -> bool:

@@ -22,7 +22,12 @@ LETTERS = [*"ABCDEF"]  # names of parts: “AMRAP A: …”
 STATIONS = {"station", "stations", "movements", "exercises"}
 SHORT = 3  # words of a line that only says how often all parts are done
 # How stretches of work may be labelled in a row.
-LABELS = (LETTERS, ("I", "II", "III", "IV", "V"), *(tuple(f"{x}{n}" for n in range(1, 7)) for x in "ABC"))
+LABELS = (
+    LETTERS,
+    tuple(f"#{n}" for n in range(1, 7)),
+    ("I", "II", "III", "IV", "V"),
+    *(tuple(f"{x}{n}" for n in range(1, 7)) for x in "ABC"),
+)
 APART = {"separate", "separately", "apart", "individually", "independently"}
 MOST_LISTED = 6  # lines below “every 2:00” that may end with as many as possible
 MOST_LABEL = 3  # words at the head of a line that may number it: “AMRAP 2:”

@@ -60,6 +60,7 @@ def _timed_rounds(row: WordRow, at: int) -> RoundCount | None:
     ways = row.tokens[at + 2 : at + 5]  # “4 x 400 m run”
     way = len(ways) > 2 and ways[0].kind is Kind.NUMBER and ways[1].unit("m", "km", "cal")
     way = way and ways[2].kind is Kind.MOVEMENT and row.library.movements[ways[2].name].size is SizeKind.UNIT
+    way = way or row.cue_at(at + 2, "amrap")  # “3 x AMRAP 3'”
     if behind.low in ("x", "×") and index == at + 1 and (way or duration(row, at + 2) is not None):
         return RoundCount(at, at + 2, count)
     amraps = duration(row, index)

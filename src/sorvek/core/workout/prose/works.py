@@ -356,11 +356,13 @@ def _count_behind(row: WordRow, at: int, index: int) -> tuple[tuple[int, ...], s
 
 def _unit_near(row: WordRow, at: int) -> str:
     """Return what a machine is counted in where no number says it: “calorie row”, “row as many calories as”."""
-    if row.library.movements[row.tokens[at].name].size is not SizeKind.UNIT:
-        return ""
     near = [*row.tokens[max(0, at - 3) : at], *row.tokens[at + 1 : at + 6]]
-    if any(token.low == "distance" for token in near) and any(token.low in MOST for token in near):
-        return "m"  # “max distance row”
+    far = any(token.low == "distance" for token in near) and any(token.low in MOST for token in near)
+    movement = row.library.movements[row.tokens[at].name]
+    if far and (movement.size is SizeKind.UNIT or movement.family in BY_DISTANCE):
+        return "m"  # “max distance row”, “max distance: front-rack lunges”
+    if movement.size is not SizeKind.UNIT:
+        return ""
     return next((t.name for t in near if t.unit("cal", "m")), "")
 
 
