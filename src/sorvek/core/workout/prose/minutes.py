@@ -152,12 +152,11 @@ def _pace(draft: Draft, every: w.Every, tokens: Sequence[Token]) -> bool:
     return True
 
 
-def _minute_by_minute(said: Said) -> int:
-    """Return by how much work grows from minute to minute, 0 if that is not told.
+def _minute_by_minute(tokens: Sequence[Token]) -> tuple[int, int]:
+    """Return the count of the first minute and how many more each next one has, zeros if that is not told.
 
     “In minute 1 do 1 clean, in minute 2 do 2”, “in the first minute one burpee, in the second two”.
     """
-    tokens = said.sentence.tokens
     pairs: list[tuple[int, int]] = []
     for at, token in enumerate(tokens[:-1]):
         ahead = tokens[at + 1]
@@ -167,14 +166,12 @@ def _minute_by_minute(said: Said) -> int:
         behind = [t for t in tokens[at + 1 + numbered : at + 6] if t.kind is Kind.NUMBER]
         if place and behind:
             pairs.append((place, int(behind[0].number)))
-    pairs = pairs or _counts_by_minute(tokens)
+    before = _counts_by_minute(tokens)
+    pairs = before if before and before[0][0] == 1 and len(before) >= len(pairs) else pairs
     steps = {b[1] - a[1] for a, b in pairwise(pairs)}
     in_turn = [place for place, _ in pairs] == list(range(1, len(pairs) + 1))
-    return (
-        max(0, steps.pop())
-        if in_turn and len(steps) == 1 and any(t.low in ("minute", "min") for t in tokens)
-        else 0
-    )
+    told = in_turn and len(steps) == 1 and any(t.low in ("minute", "min") for t in tokens)
+    return (pairs[0][1], step) if told and (step := steps.pop()) > 0 else (0, 0)
 
 
 def _counts_by_minute(tokens: Sequence[Token]) -> list[tuple[int, int]]:
@@ -199,7 +196,7 @@ def by_minutes(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
     if missed and (_minute_lines(draft, told, missed) or _first_and_step(draft, told, missed)):
         return True
     for said in told.usable if missed else ():
-        step = _minute_by_minute(said)
+        _, step = _minute_by_minute(said.sentence.tokens)
         works = [work for work in said.of(p.WorkLine) if work.counts]
         works = works or _first_of(said, step)
         if step and works:
@@ -209,7 +206,37 @@ def by_minutes(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
             said.phrases += [p.Step(alike[-1].hi, len(said.sentence.tokens), step), *loads]
             set_form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])
             return True
-    return False
+    return bool(missed) and _by_name(draft, told)
+
+
+def _by_name(draft: Draft, told: Bounding) -> bool:
+    """Take what is only named: “Death by burpees” is one in the first minute, two in the second, and so on.
+
+    Counts told without the movement win: “minute 1: 2 reps, minute 2: 4 reps”. Common practice, no source.
+    """
+    named = [(said, said.of(p.WorkLine)) for said in told.usable if said.cue("death")]
+    counts = [x for said in told.usable if not said.cue("death") for x in said.of(p.WorkLine) if x.counts]
+    structured = any(said.has(p.RepCounts, p.RoundCount, p.Range) for said in told.usable)
+    steps = [(said, x) for said in told.usable for x in said.of(p.Step)]
+    structured = structured or bool(steps and (len(steps) > 1 or steps[0][1].step != 1))
+    if len(named) != 1 or len(named[0][1]) != 1 or named[0][1][0].counts or counts or structured:
+        return False
+    (said, (work,)), first, step = named[0], 1, 1
+    for others in [_minutes(told), *([one] for one in told.usable)]:
+        counted = _minute_by_minute(
+            [token for one in others for token in (*one.sentence.lead, *one.sentence.tokens)]
+        )
+        if counted != (0, 0):
+            first, step = counted
+            for one in others:
+                one.phrases, one.used = [], True
+            break
+    for other, _ in steps:  # “every minute you do one more than in the minute before”
+        other.phrases, other.used = [], True
+    loads = said.of(p.Loads)
+    said.phrases = [replace(work, counts=(first,)), p.Step(work.hi, work.hi, step), *loads]
+    set_form(draft, w.Form.WINDOWS, MINUTE_S, [], [said])
+    return True
 
 
 def _first_and_step(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
