@@ -36,6 +36,10 @@ FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a 
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
 
 
+# With these words an announcement says that nobody else takes part, though it speaks of partners.
+ALONE = {"alone", "individual", "individually", "individuals", "solo"}
+
+
 def doubt_scaled(draft: Draft) -> None:
     """Say once that a scaled version is written and not read."""
     scaled = [said for said in draft.said if said.sentence.section is Section.SCALED]
@@ -83,6 +87,15 @@ def doubt_shares(draft: Draft) -> None:
         if lost and not (said.doubted or said is draft.title or said.has(p.Lift)):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for a share of a lift"
             ask(draft, words, tokens)
+
+
+def doubt_partners(draft: Draft) -> None:
+    """Ask about work that is shared: “in teams of two”, “partner A: …”, “one athlete … while the other …”."""
+    alone = any(ALONE & said.low() or "pairs of" in said.text().lower() for said in draft.said)
+    shared = [said for said in draft.said if said.cue("partners") and not said.doubted]
+    for said in shared[:1] if not alone else ():
+        words = f"{said.text()[:LONGEST_DOUBT].rstrip(':')}: the notation has no words for partners"
+        ask(draft, words, said.sentence.tokens)
 
 
 def doubt_unbroken(draft: Draft) -> None:
