@@ -16,7 +16,7 @@ from sorvek.core.workout.prose.level_lines import optional
 from sorvek.core.workout.prose.words import MOST, Kind, vocabulary
 
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
-SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "period", "allowed", "counts", "included", "is"}
+SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "none", "period", "allowed", "counts", "included", "is"}
 BACKWARDS = {"reverse", "reversed", "backwards"}
 ONE_SET = (
     "in one set",

@@ -180,7 +180,9 @@ def _told(said: Said, levels: tuple[str, ...]) -> Iterator[tuple[tuple[str, ...]
         end = works[index + 1].lo if index + 1 < len(works) else len(tokens)
         if index == 0:  # “…, for the masters”
             levels = levels or _levels(tokens[work.hi :])
-        if "both" in said.low():  # “Scaled women: 20 kg, hanging knee raises for both”
+        # “Scaled women: 20 kg, hanging knee raises for both”, “scaled male 80 kg, female 55 kg – knee raises”
+        sexes = [sex for sex in ("men", "women") if any(token.cue(sex) for token in tokens[at : work.lo])]
+        if "both" in said.low() or (len(sexes) > 1 and len(levels) == 1 and not work.counts):
             levels = tuple(dict.fromkeys(level_of(name) or name for name in levels))
         yield levels, work, list(tokens[work.hi : end])
         at = work.sizes.lo if work.sizes else work.hi

@@ -101,10 +101,12 @@ def _primes_at(row: WordRow, at: int) -> Range | None:
 
 
 def _minutes_behind(row: WordRow, at: int) -> bool:
-    """Return whether two numbers head a stretch of the clock: “0-10 min: …”."""
+    """Return whether two numbers are a stretch of the clock: “0-10 min: …”, “Part A (0-10 min)”."""
     tokens = row.tokens[at : at + 5]
     numbered = len(tokens) == 5 and tokens[0].kind is tokens[2].kind is Kind.NUMBER and tokens[1].mark("-–—")
-    return numbered and tokens[3].unit("min") and tokens[4].mark(":") and tokens[0].number < tokens[2].number
+    bracketed = at > 0 and row.tokens[at - 1].mark("([") and numbered and tokens[4].mark(")]")
+    headed = numbered and tokens[4].mark(":")
+    return (headed or bracketed) and tokens[3].unit("min") and tokens[0].number < tokens[2].number
 
 
 def span_at(row: WordRow, at: int) -> Span | None:
