@@ -44,11 +44,19 @@ def division_at(tokens: Sequence[Token], at: int) -> tuple[str, int]:
             sex = token.name
         elif (level or sex) and not age and (found := _age_beside(tokens, index, bool(level))):
             age, index = found[0], index + found[1] - 1
+        elif (level or sex) and not age and (found := _age_listed(tokens, index)):
+            age, index = found[0], index + found[1]
         elif not ((level or sex) and token.mark("-'’s") and _goes_on(tokens, index + 1)):
             break
         index += 1
+    return _named(level, sex, age), index - at
+
+
+def _named(level: str, sex: str, age: str) -> str:
+    """Return the name of a division; men and women of an age are masters, as an age without a sex is."""
     level = "" if level in ("rx", "open") and sex else level
-    return " ".join(filter(None, (level, sex, age))), index - at
+    older = bool(sex and age and not level) and int(age[:2]) >= LEAST_MASTERS
+    return " ".join(filter(None, ("masters" if older else level, sex, age)))
 
 
 def _plus(tokens: Sequence[Token], at: int) -> bool:
@@ -68,6 +76,17 @@ def _age_beside(tokens: Sequence[Token], at: int, levelled: bool) -> tuple[str, 
     if levelled and token.mark("(") and (found := _age(tokens, at + 1)):
         closed = tokens[at + 1 + found[1] :][:1]
     return (found[0], found[1] + 2) if found and closed and closed[0].mark(")") else None
+
+
+def _age_listed(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
+    """Return the first age group of a list behind a colon: “men: 40-44 22.5 kg, 45-49 …”, “men: 40-44: …”."""
+    found = _age(tokens, at + 1) if tokens[at].mark(":") else None
+    behind = tokens[at + 1 + found[1] :][:2] if found else []
+    return found if behind and (behind[0].mark(":") or _weighed(behind)) else None
+
+
+def _weighed(tokens: Sequence[Token]) -> bool:
+    return len(tokens) > 1 and tokens[0].kind is Kind.NUMBER and tokens[1].unit("kg", "lb")
 
 
 def _men_and_women(tokens: Sequence[Token], at: int) -> int:
@@ -106,8 +125,8 @@ def _told_age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
     found = _age(tokens, at + first)
     if found is None and first and words[first - 1] == "over" and _aged(tokens, at + first):
         found = f"{tokens[at + first].number:.0f}+", 1
-    behind = tokens[at + first + found[1] :][:1] if found else []
-    if found is None or not (first or (at == 0 and behind and behind[0].mark(":"))):
+    behind = tokens[at + first + found[1] :][:2] if found else []
+    if found is None or not (first or (at == 0 and behind and (behind[0].mark(":") or _weighed(behind)))):
         return None
     level = "masters" if tokens[at + first].number >= LEAST_MASTERS else "teens"
     return f"{level} {found[0]}", first + found[1]
@@ -138,8 +157,9 @@ def next_age(tokens: Sequence[Token], at: int, level: str) -> tuple[str, int]:
     """Return the next age group of a level behind one of its groups, “…, 45+:”, and how many tokens it takes."""
     words = level.split()
     found = _age(tokens, at) if words and words[-1][0].isdigit() else None
-    behind = tokens[at + found[1] :][:1] if found else []
-    told = behind and (behind[0].mark(":=") or (behind[0].kind is Kind.NUMBER and found and found[0].endswith("+")))
+    behind = tokens[at + found[1] :][:2] if found else []
+    plus = behind and found and behind[0].kind is Kind.NUMBER and found[0].endswith("+")
+    told = behind and (behind[0].mark(":=") or _weighed(behind) or plus)
     return (" ".join([*words[:-1], found[0]]), found[1]) if found and told else ("", 0)
 
 

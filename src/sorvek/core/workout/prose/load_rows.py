@@ -2,12 +2,13 @@
 
 from dataclasses import replace
 
-from sorvek.core.workout.prose.divisions import division_at
+from sorvek.core.workout.prose.divisions import division_at, next_age
 from sorvek.core.workout.prose.phrases import LoadRow, WordRow
 from sorvek.core.workout.prose.sizes import Quantity, Sizes
 from sorvek.core.workout.prose.words import Kind
 
 LEAST_ROUNDS = 3
+ANY_AGE = "masters 40+"  # behind any group of a list the next one may follow
 BEFORE_ROWS = {"at", "with", "for", "and", "use", "uses", "lift", "lifts", "will", "will use", "load", "loads"}
 # The heaviest load of a row is no more than so many times the lightest; farther apart they are of different things.
 MOST_APART = 3.0
@@ -60,7 +61,7 @@ def _values(row: WordRow, at: int, commas: bool) -> tuple[list[tuple[float, ...]
     """Return the numbers of a row, also in pairs of men and women, where it ends, and its unit if that is said."""
     values: list[tuple[float, ...]] = []
     index, unit = at, ""
-    while row.number_at(index):
+    while row.number_at(index) and not (values and next_age(row.tokens, index, ANY_AGE)[1]):
         one = [row.tokens[index].number]
         index += 1
         while row.number_at(index + 1) and row.tokens[index].mark("/"):
