@@ -19,6 +19,7 @@ from sorvek.core.workout.prose.phrases import (
     Instead,
     Loads,
     Phrase,
+    RepCounts,
     Span,
     Step,
     Unknown,
@@ -362,6 +363,8 @@ def _sexes_apart(row: WordRow, end: int, phrase: Phrase) -> bool:
 
 def _of_each(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
     """Give a list its common count: “25 of each: toes-to-bar, burpees”."""
+    if any(isinstance(x, RepCounts) for x in phrases):
+        return phrases  # “21 reps each, then 15 reps each, then 9 reps each of:”
     for at, token in enumerate(row.tokens):
         each = skip(row.tokens, at + 1, {"of", "reps", "rep"})
         behind = row.token(each)

@@ -30,10 +30,11 @@ def own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] 
     lap_s = MINUTE_S * len(lines)
     if any(said.cue("until_missed", "for_time") for said in told):
         return None
-    if len(lines) < 2 or numbers != list(range(1, len(lines) + 1)) or not (rounds or whole):
+    once = not (rounds or whole) and all(asks_most(said) or said.cue("rest") for said in lines)
+    if len(lines) < 2 or numbers != list(range(1, len(lines) + 1)) or not (rounds or whole or once):
         return None
-    times = rounds[0][1].count if rounds else round(whole[0].seconds / lap_s)
-    if times > MOST_TIMES or (not rounds and whole[0].seconds % lap_s):
+    times = rounds[0][1].count if rounds else 1 if once else round(whole[0].seconds / lap_s)
+    if times > MOST_TIMES or (whole and not rounds and whole[0].seconds % lap_s):
         return None
     for said in lines:
         _without_number(said)

@@ -12,6 +12,7 @@ from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM
 from sorvek.core.workout.notation_print import doubt_text, workout_text
 from sorvek.core.workout.prose.alike import find_alike
 from sorvek.core.workout.prose.backwards import climb_back
+from sorvek.core.workout.prose.bare_counts import count_once, read_counts
 from sorvek.core.workout.prose.bare_metres import read_metres
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.bracketed import name_brackets
@@ -148,6 +149,8 @@ VERSIONS: tuple[Step, ...] = (
     unnumber_rounds,
     drop_named,
     read_metres,
+    read_counts,
+    count_once,
     read_gates,
     join_levels,
     open_levels,

@@ -44,7 +44,9 @@ def _listed(row: WordRow, at: int) -> RepCounts | None:
             break  # “15-12-9 reps, 35/25 kg”
         joint, parted = index, False
         while joint < len(row.tokens) and (
-            row.tokens[joint].mark("-–—,/") or row.tokens[joint].low in ("and", "then", "reps") or row.dots(joint)
+            row.tokens[joint].mark("-–—,/")
+            or row.tokens[joint].low in ("and", "then", "reps", "each")
+            or row.dots(joint)
         ):
             dots = dots or bool(row.dots(joint))
             parted = parted or row.tokens[joint].mark(",") or row.tokens[joint].low in ("and", "then")
@@ -79,7 +81,7 @@ def _said(row: WordRow, at: int) -> bool:
 def _series_of(row: WordRow, lo: int, hi: int, counts: list[int], commas: bool, dots: bool) -> RepCounts | None:
     behind = row.token(hi)
     dotted = any(row.dots(i) for i in range(lo, hi))
-    reps = behind is not None and behind.low in ("reps", "repetitions", "rep", "of")
+    reps = behind is not None and behind.low in ("reps", "repetitions", "rep", "of", "each")
     if counts in ([3, 2, 1], [2, 1]) and (commas or not reps) and _countdown(row, lo, hi):
         return None
     if behind is not None and behind.cue("etc") and (last := _down_to(row, hi + 1)):

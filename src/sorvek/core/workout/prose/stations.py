@@ -175,7 +175,8 @@ def count_each(draft: Draft) -> None:
     for at, head in enumerate(draft.said):
         tokens = head.sentence.tokens
         each = {"each"} & {token.low for token in tokens[1:4]}
-        counted = whole(tokens[0]) and bool(each) and not head.has(p.WorkLine, p.RoundCount, p.Span)
+        series = any(len(row.counts) > 1 for row in head.of(p.RepCounts))  # “21 reps each, then 15 reps each of:”
+        counted = whole(tokens[0]) and bool(each) and not (series or head.has(p.WorkLine, p.RoundCount, p.Span))
         reps = _reps_of_each(head)
         if reps and at + 1 < len(draft.said) and _uncounted_list(draft.said[at + 1]):
             below = draft.said[at + 1]

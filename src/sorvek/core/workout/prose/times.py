@@ -38,6 +38,8 @@ def duration(row: WordRow, at: int) -> tuple[float, int] | None:
         behind is not None and (behind.cue("rest", "lift") or (at == 0 and behind.low in ("to", "of", "for")))
     )
     told = told or row.cue_at(at - 1, "rest")  # “Rest 3'”
+    times = row.number_at(at - 2) and row.lead(at) in ("x", "×")
+    told = told or row.cue_at(at + 2, "window") or (times and any(t.cue("rest") for t in row.tokens))  # “5 x 3'”
     primed = unit is not None and unit.text in "'’′" and told
     if unit is None or not (unit.unit("min", "s", "h") or primed):
         return None

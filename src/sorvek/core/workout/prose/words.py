@@ -38,7 +38,7 @@ TENS = {
 }
 _FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75}
 _SCAN = re.compile(
-    r"""(?P<clock>(?<![\d:])\d{1,3}:[0-5]\d(?!\d|:\d))
+    r"""(?P<clock>(?<![\d:])\d{1,3}:[0-5]\d(?!\d|:\d)|(?<![^\s(/]):[0-5]\d(?![\d:]))
     |(?P<ordinal>\d{1,2}(?:st|nd|rd|th)\b)
     |(?P<interval>\b[Ee]\d{1,3}(?:(?i:mom)|S|SEC|sec)\b)
     |(?P<number>\d{1,3}(?:,\d{3})+(?![\d,])|\d+\.\d+(?!\.\d)|\d+,\d{1,2}(?=\s*(?i:kg|lb|cm|m\b|/|x|×))(?!\s*,)|\d+)
@@ -148,7 +148,7 @@ def _scan(text: str) -> list[Token]:
             number = _FRACTIONS[match[0]]
         elif group == "clock":
             minutes, seconds = match[0].split(":")
-            number = 60.0 * int(minutes) + int(seconds)
+            number = 60.0 * int(minutes or 0) + int(seconds)  # “:40 on”
         found.append(Token(kinds[group], match[0], match.start(), match.end(), number))
     return found
 

@@ -275,7 +275,7 @@ def bare_at(row: WordRow, at: int) -> WorkLine | None:
         token.low in vocabulary("weak")
         and not counts
         and movement.styles[0].power is PowerKind.WORK
-        and not _listed_alone(row, at)
+        and not (_listed_alone(row, at) or _between_marks(row, at))
     ):
         return None
     before = row.token(at - 1)
@@ -364,6 +364,12 @@ def _unit_near(row: WordRow, at: int) -> str:
     if movement.size is not SizeKind.UNIT:
         return ""
     return next((t.name for t in near if t.unit("cal", "m")), "")
+
+
+def _between_marks(row: WordRow, at: int) -> bool:
+    """Return whether a word stands in a list of words: “ring dips – GHD – wall balls”."""
+    before, behind = row.token(at - 1), row.token(at + 1)
+    return before is not None and behind is not None and before.mark("-–—|/") and behind.mark("-–—|/")
 
 
 def _listed_alone(row: WordRow, at: int) -> bool:
