@@ -4,8 +4,10 @@ from dataclasses import replace
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
-from sorvek.core.workout.prose.build import Draft
-from sorvek.core.workout.prose.draft import Node, means
+from sorvek.core.workout.prose.bounding import ask
+from sorvek.core.workout.prose.build import TURNS, Draft
+from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, means
+from sorvek.core.workout.prose.own_minutes import MINUTES
 
 LEAST_LINES = 2  # lines that “each” can speak of
 
@@ -27,6 +29,29 @@ def beside_each(draft: Draft) -> None:
         for at, line in enumerate(lines):
             beside = Node([] if at else tokens, None, work, sentence=number)
             body.insert(body.index(line) + (not ahead), beside)
+
+
+def halve_turns(draft: Draft) -> None:
+    """Read rounds that have work of their own in turn as half as many with both: “6 rounds; odd: …, even: …”."""
+    heads = [
+        (said, {token.low for token in (*said.sentence.lead, *said.sentence.tokens)[:2]}) for said in draft.said
+    ]
+    turns = [said for said, head in heads if TURNS & head and not MINUTES & head and said.has(p.WorkLine)]
+    rounds = [(said, x) for said in draft.said for x in said.of(p.RoundCount) if x.count > 1 and not x.pointed]
+    if (
+        len(turns) != len(TURNS)
+        or len(rounds) != 1
+        or "even" in next(head for said, head in heads if said is turns[0])
+    ):
+        return
+    said, told = rounds[0]
+    if told.count % 2:
+        ask(
+            draft,
+            f"{said.text()[:LONGEST_DOUBT].rstrip(':')}: odd and even ones in turn, which is the last?",
+            said.tokens(told),
+        )
+    said.phrases = [replace(x, count=max(1, told.count // 2)) if x is told else x for x in said.phrases]
 
 
 def before_the_first(draft: Draft) -> None:

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
+from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
 from sorvek.core.workout.prose.amounts import sizes_at
 from sorvek.core.workout.prose.divisions import division_at
@@ -251,7 +252,7 @@ def chunk(sentence: Sentence, library: Library, machine: str = "", minutes: bool
         return []  # “Workout: 2”
     row.works = {i for i in range(len(tokens)) if counted_at(row, i) is not None}
     phrases = _without_heads(row, list(_elided(row, _phrases(row))))
-    return _of_the_step(row, _by_sex(row, _of_each(row, phrases)))
+    return _of_the_step(row, _by_sex(row, [_of_both_sides(row, x) for x in _of_each(row, phrases)]))
 
 
 def _without_heads(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:
@@ -359,6 +360,17 @@ def _sexes_apart(row: WordRow, end: int, phrase: Phrase) -> bool:
     """Return whether men are named before a phrase and women behind it."""
     men = any(token.cue("men") for token in row.tokens[end : phrase.lo])
     return men and any(token.cue("women") for token in row.tokens[phrase.hi : phrase.hi + 3])
+
+
+def _of_both_sides(row: WordRow, phrase: Phrase) -> Phrase:
+    """Return work with its reps of both sides where those of one are told: “4 snatches each arm” are 8."""
+    if not isinstance(phrase, WorkLine) or phrase.unit or phrase.side is not w.Side.BOTH:
+        return phrase
+    bracket = row.token(phrase.hi)
+    at = phrase.hi + (bracket is not None and bracket.mark("("))
+    words = [word for token in row.tokens[at : at + 2] for word in token.low.split()]
+    one = words[:1] in (["per"], ["each"], ["every"]) and words[1:2] in (["arm"], ["leg"], ["side"])
+    return replace(phrase, counts=tuple(2 * count for count in phrase.counts)) if one else phrase
 
 
 def _of_each(row: WordRow, phrases: list[Phrase]) -> list[Phrase]:

@@ -98,6 +98,17 @@ def doubt_partners(draft: Draft) -> None:
         ask(draft, words, said.sentence.tokens)
 
 
+def doubt_other_lifts(draft: Draft) -> None:
+    """Ask about a maximum of what is no lift of the library: “1 RM weighted pull-up”."""
+    for said in draft.said:
+        words = {word for token in said.sentence.tokens for word in token.low.split()}
+        lifted = said.sentence.section is Section.WORK and "rm" in words and "%" not in words
+        lifted = lifted and any(not draft.library.movements[x.movement].styles[0].lift for x in said.of(p.WorkLine))
+        if lifted and not (any(other.has(p.Lift) for other in draft.said) or said.doubted or said is draft.title):
+            doubt = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for a max lift of this"
+            ask(draft, doubt, said.sentence.tokens)
+
+
 def doubt_unbroken(draft: Draft) -> None:
     """Ask about work that must be done without a break: a plan of this notation is free to break it."""
     for said in draft.said:

@@ -29,6 +29,7 @@ _PART = r"([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}"
 _COMPLEX_PART = re.compile(rf"\s*[-–•*]?\s*{_PART}(\+\s*{_PART})*\s*$", re.IGNORECASE)
 _TIMED = re.compile(r"\b(min|mins|minutes?|sec|seconds?|rest|amrap)\b", re.IGNORECASE)  # no part of a complex
 _LABELLED = re.compile(r"\s*\S[^:]{2,24}:\s")  # “rounds 3 and 4: …”
+_ANEW = re.compile(r"\s*(?:as many|amrap|rest)\b", re.IGNORECASE)  # begins the next part behind a comma
 _THEN = re.compile(r"\s*then,?\s+(\d|max|run|row|ski|bike)", re.IGNORECASE)  # a line of its own: “then 20 burpees”
 _HELD = re.compile(r"\s*(med\w* )?(ball|bar|barbell|dumbbell|db|kettlebell|kb|box)s?\W{1,3}\d")  # “ball 9/6 kg, …”
 _LETTERED = re.compile(r"\s*[a-h]\) ")  # “b) 2 minutes of rest”
@@ -78,6 +79,7 @@ def unwrap(text: str) -> str:
         goes_on = len(said) >= WRAPPED and said[-1] not in ".:;!?|" and line.strip()[:1].islower()
         goes_on = goes_on and not (_LABELLED.match(before) and _LABELLED.match(line))
         goes_on = goes_on and not (_THEN.match(line) or _LETTERED.match(line) or _HELD.match(line))
+        goes_on = goes_on and not (said.endswith(",") and _ANEW.match(line))
         part = listing and bool(_COMPLEX_PART.match(line)) and not _TIMED.search(line)
         pieces.append(("+" if part else " " if goes_on else "\n") + line)
         listing = part or bool(_COMPLEX.search(line))
@@ -113,6 +115,8 @@ def _wrapped(line: TextLine, behind: list[Token], text: str) -> bool:
     if _LABELLED.match(text[begin : last.end]) and _LABELLED.match(text[behind[0].start : behind[-1].end]):
         return False
     if _THEN.match(text[behind[0].start : behind[-1].end]) and not last.mark(","):
+        return False
+    if last.mark(",") and _ANEW.match(text[behind[0].start : behind[-1].end]):
         return False
     if last.end - begin < WRAPPED or last.mark(".:;!?|") or behind[0].mark(_BULLETS + "|"):
         return False

@@ -18,7 +18,13 @@ from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.bracketed import name_brackets
 from sorvek.core.workout.prose.build import Builder, Draft
 from sorvek.core.workout.prose.by_level import head_loads, join_levels, open_levels, take_units
-from sorvek.core.workout.prose.by_round import before_the_first, beside_each, between_rounds, interleave_series
+from sorvek.core.workout.prose.by_round import (
+    before_the_first,
+    beside_each,
+    between_rounds,
+    halve_turns,
+    interleave_series,
+)
 from sorvek.core.workout.prose.by_sex import bracketed_counts, calories_for_all, counts_in_order, join_sexes
 from sorvek.core.workout.prose.chunks import chunk
 from sorvek.core.workout.prose.columns import read_columns, read_more_rows
@@ -30,6 +36,7 @@ from sorvek.core.workout.prose.doubts import (
     doubt_missing,
     doubt_numbers,
     doubt_order,
+    doubt_other_lifts,
     doubt_out,
     doubt_partners,
     doubt_rounds,
@@ -151,6 +158,7 @@ VERSIONS: tuple[Step, ...] = (
     read_metres,
     read_counts,
     count_once,
+    halve_turns,
     read_gates,
     join_levels,
     open_levels,
@@ -189,6 +197,7 @@ DOUBTS: tuple[Step, ...] = (
     doubt_scaled,
     doubt_late_starts,
     doubt_shares,
+    doubt_other_lifts,
     doubt_out,
     doubt_partners,
     doubt_unbroken,
