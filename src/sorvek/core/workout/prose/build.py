@@ -122,8 +122,9 @@ class Builder(Blocks):
         after = after and not _after_each_round(said)
         after = after or self._behind_the_last(said)
         apart = sentence.gap and self.gaps_mean and not (inner or _after_each_round(said))
-        if apart or then or after:
-            self.close()
+        parted = self.open_whole and sentence is not self.open_line and self.open_line.tokens[-1].mark(";")
+        if apart or then or after or (parted and not said.cue("each_round", "every")):
+            self.close()  # “1 mile run; 3 rounds of 20 swings, 20 box jumps; 1 mile run”
 
     def _behind_the_last(self, said: Said) -> bool:
         """Return whether a line of work is told to come after the last round: “400 m run after round 5” of five."""

@@ -95,7 +95,7 @@ def _lift_behind(row: WordRow, at: int, cue: int, reps: int) -> Lift | None:
 
 def _loaded(row: WordRow, at: int) -> bool:
     """Return whether a movement in the plural has its load right behind it."""
-    sizes = sizes_at(row.tokens, skip(row.tokens, at + 1, {"at", "with"}, ",(@-–:"), set())
+    sizes = sizes_at(row.tokens, skip(row.tokens, at + 1, {"at", "with", "a", "plate"}, ",(@-–:"), set())
     plural = row.tokens[at].low.endswith("s")
     if plural and {"same", "again"} & {token.low for token in row.tokens[at + 1 : at + 5]}:
         return True  # “max clean and jerks at the same weight”
