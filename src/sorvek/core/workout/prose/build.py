@@ -48,6 +48,8 @@ class Builder(Blocks):
                     self.close()
                     self.doubt(words_of(said.sentence.tokens), said.sentence.tokens)
                 case p.WorkLine():
+                    if self._slashed_off(said, phrase):
+                        self.close()
                     self._work(said, phrase)
                 case p.Numbered():
                     self._numbered(said, phrase)
@@ -132,6 +134,16 @@ class Builder(Blocks):
         numbers = [cue.number for cue in said.of(p.Cue) if cue.name == "rounds" and cue.number]
         ends = isinstance(rounds, w.Rounds) and rounds.count > 1 and numbers == [rounds.count]
         return ends and "after" in said.low() and said.has(p.WorkLine)
+
+    def _slashed_off(self, said: Said, phrase: p.WorkLine) -> bool:
+        """Return whether slashes part a block from what follows: “800 m run / 21-15-9 squats / 800 m run”."""
+        tokens = said.sentence.tokens
+        heads = [x for x in said.phrases if isinstance(x, p.RepCounts | p.RoundCount) and x.hi <= phrase.lo]
+        marked = [x for x in (*heads[-1:], phrase) if x.lo and tokens[x.lo - 1].mark("/")]
+        inner = [x for x in said.of(p.WorkLine) if heads and heads[-1].hi <= x.lo < phrase.lo]
+        parted = any(x.lo and tokens[x.lo - 1].mark("/") for x in inner)
+        opened = bool(self.open) and self.open_line is said.sentence
+        return opened and len(marked) > 1 and len(inner) > 1 and not parted and bool(phrase.counts)
 
     def _line_was_all(self, said: Said) -> bool:
         """Return whether the line that opened a block holds all its work, and this one is not of every round."""

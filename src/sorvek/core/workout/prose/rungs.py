@@ -7,6 +7,7 @@ from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Node, means, words_of
+from sorvek.core.workout.prose.restarts import begins_again
 from sorvek.core.workout.prose.series import MOST_TIMES
 from sorvek.core.workout.prose.words import Kind, Token
 
@@ -54,6 +55,8 @@ def fold_rungs(draft: Draft) -> None:
             doubt_steps(draft)
         return
     rungs = period(lines)
+    if len(rungs) > 1 and any(begins_again(said) for said in draft.said):
+        return  # “if finished, start again from the top”
     step = builder.steps[0][1] if builder.steps else _told_on(draft, rungs)
     if len(rungs) > 1 or step is not None:
         _fold(draft, lines, rungs, step)
@@ -169,7 +172,11 @@ def _listed_on(draft: Draft, rung: Sequence[Node]) -> bool:
         node.rising = column == rising[0]
     tokens, body = said.sentence.tokens[hi:], draft.builder.body
     words, at = {token.start for token in tokens}, body.index(rung[0])
-    series = Node(tokens, w.Series(tuple(rising[0]), ()), inner=list(rung))
+    steps = {b - a for a, b in pairwise(rising[0])}
+    block: w.Block = w.Series(tuple(rising[0]), ())
+    if draft.builder.etc and draft.facts.form is w.Form.AMRAP and len(steps) == 1 and min(steps) > 0:
+        block, draft.builder.etc = w.Ladder(rising[0][0], min(steps), (), ()), False  # “6 + 6, 9 + 9, …”
+    series = Node(tokens, block, inner=list(rung))
     body[at : at + size] = [series]
     body[:] = [n for n in body if n is series or not (n.tokens and {t.start for t in n.tokens} <= words)]
     return True

@@ -184,7 +184,9 @@ def _finished(
         late, after = side_of(row, end, end - 1)
         side, end = (late, after) if late is not w.Side.BOTH and side is w.Side.BOTH else (side, end)
     name = completed(row, place)
-    one_armed = side is not w.Side.BOTH or with_one(row, place + 1)
+    bracket = row.token(end)
+    late_one = sizes is not None and bracket is not None and bracket.mark("(") and with_one(row, end)
+    one_armed = side is not w.Side.BOTH or with_one(row, place + 1) or late_one  # “22.5/15 kg (single DB)”
     name, unsure = with_arm(row, name) if one_armed else (name, "")
     near = {token.low for token in row.tokens[lo : place + 4]}
     if (
