@@ -12,22 +12,27 @@ from sorvek.core.workout.prose.words import Kind
 
 LEAST_ROWS = 2  # one row of two numbers may be the loads of men and women
 
+Row = list[tuple[int, int]]  # places of tokens and the counts there
+
 
 def read_counts(draft: Draft) -> None:
-    """Make work of rows that hold as many counts as there is work in the sentence above, and nothing else."""
-    for at, said in enumerate(draft.said):
-        works = said.of(p.WorkLine)
-        rows = _rows(draft.said[at + 1 :], len(works))
-        plain = len(works) > 1 and all(len(work.counts) == 1 and not work.by_round for work in works)
-        if not plain or len(rows) < LEAST_ROWS:
+    """Make work of rows that hold as many counts as there is work right above, and nothing else."""
+    for at in range(len(draft.said)):
+        told = list(takewhile(_rows, draft.said[at:]))
+        rows = [row for said in told for row in _rows(said)]
+        size = len(rows[0]) if rows else 0
+        works = _works_above(draft.said[:at], size)
+        if len(rows) < LEAST_ROWS or not works or any(len(row) != size for row in rows):
             continue
-        for row in rows:
-            row.phrases = [
+        for said in told:
+            said.phrases = [
                 replace(work, lo=place, hi=place + 1, counts=(count,), sizes=None)
-                for work, (place, count) in zip(works, _counts(row), strict=True)
-            ]
+                for row in _rows(said)
+                for work, (place, count) in zip(works, row, strict=True)
+            ] + [x for x in said.phrases if isinstance(x, p.Cue)]
         for other in draft.said:  # “and so on (+3)” says again what the rows say
             other.phrases = [x for x in other.phrases if not isinstance(x, p.Step)]
+        return
 
 
 def count_once(draft: Draft) -> None:
@@ -46,13 +51,28 @@ def count_once(draft: Draft) -> None:
         said.phrases = [replace(work, counts=(count,)) if x is work else x for x in said.phrases]
 
 
-def _rows(behind: Sequence[Said], many: int) -> list[Said]:
-    return list(takewhile(lambda said: len(_counts(said)) == many, behind))
+def _works_above(above: Sequence[Said], size: int) -> list[p.WorkLine]:
+    """Return so many lines of counted work that stand right above, in one sentence or in a list."""
+    works: list[p.WorkLine] = []
+    for said in reversed(above):
+        mine = said.of(p.WorkLine)
+        if len(works) >= size or not mine or any(len(x.counts) != 1 or x.pointed or x.by_round for x in mine):
+            break
+        works = [*mine, *works]
+    return works if len(works) == size else []
 
 
-def _counts(said: Said) -> list[tuple[int, int]]:
-    """Return the counts of a sentence that holds nothing else with the places where they stand."""
+def _rows(said: Said) -> list[Row]:
+    """Return the rows of a sentence that holds nothing else: “6 / 6 / 30”, “4/4, 6/6, 8/8 and so on”."""
+    rows: list[Row] = [[]]
     tokens = said.sentence.tokens
-    if said.sentence.section is not Section.WORK or not all(t.kind is Kind.NUMBER or t.mark("/+,") for t in tokens):
-        return []
-    return [(i, int(t.number)) for i, t in enumerate(tokens) if t.kind is Kind.NUMBER and t.number == int(t.number)]
+    for at, token in enumerate(tokens):
+        if token.kind is Kind.NUMBER and not token.number % 1:
+            rows[-1].append((at, int(token.number)))
+        elif token.mark(",") and any(t.mark("/+") for t in tokens):
+            rows.append([])
+        elif not (token.mark("/+,.…") or token.cue("etc") or token.low == "and"):
+            return []
+    rows = [row for row in rows if row]
+    plain = said.sentence.section is Section.WORK and rows and all(len(row) > 1 for row in rows)
+    return rows if plain else []

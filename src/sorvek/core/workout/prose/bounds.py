@@ -30,7 +30,7 @@ from sorvek.core.workout.prose.words import MOST, Kind, vocabulary
 
 FREE_ORDER = {"partition", "partitioned", "partitioning"}
 SCORE_WORDS = {"score", "your", "the", "is", "total", "final", "finish", "finishing", "of", "completion"}
-SCORE_WORDS |= {"incl", "including", "with", "rest", "rests"}  # “total time incl. rests”
+SCORE_WORDS |= {"incl", "including", "with", "rest", "rests", "all"}  # “total time incl. rests”
 MOST_HEAD = 6  # words of a line that heads a part with its form and time
 SHORTEST_FORM = 4  # words of a line that says nothing but “AMRAP in 8 minutes”
 
@@ -86,7 +86,10 @@ def find_bounds(draft: Draft) -> None:
 
 def _score_is_time(said: Said) -> bool:
     """Return whether a line says that the score is a time and nothing else: “Score: time”."""
-    words = {token.low for token in said.sentence.tokens if token.kind is not Kind.MARK} - SCORE_WORDS
+    beside = (Kind.MARK, Kind.NUMBER, Kind.MOVEMENT) if "total" in said.low() else (Kind.MARK,)
+    words = {
+        t.low for t in said.sentence.tokens if t.kind not in beside
+    } - SCORE_WORDS  # “total time of all 6 rows”
     told = said.sentence.section is Section.SCORE or said.sentence.tokens[0].cue("score")
     return told and words == {"time"}
 

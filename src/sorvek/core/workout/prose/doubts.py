@@ -377,6 +377,7 @@ def _worrying(draft: Draft, said: Said) -> bool:
     """Return whether a sentence that was not used may hold work, a load or a time."""
     low = said.low()
     works = [work for work in said.of(p.WorkLine) if work.counts and not _valued(said, work)]
+    works = [] if said.cue("score") and {"total", "time"} <= low else works  # “score: total time of all 6 rows”
     if works and not vocabulary("standards") & low and not defines(said):
         seen = set(draft.builder.visits())
         if any((work.movement, work.counts[0]) not in seen for work in works):

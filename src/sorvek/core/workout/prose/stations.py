@@ -177,7 +177,8 @@ def count_each(draft: Draft) -> None:
         each = {"each"} & {token.low for token in tokens[1:4]}
         series = any(len(row.counts) > 1 for row in head.of(p.RepCounts))  # “21 reps each, then 15 reps each of:”
         counted = whole(tokens[0]) and bool(each) and not (series or head.has(p.WorkLine, p.RoundCount, p.Span))
-        reps = _reps_of_each(head)
+        told = _told_of_each(head)
+        counted, reps = counted or bool(told), _reps_of_each(head)
         if reps and at + 1 < len(draft.said) and _uncounted_list(draft.said[at + 1]):
             below = draft.said[at + 1]
             head.phrases = [x for x in head.phrases if not isinstance(x, p.Unknown)]
@@ -191,7 +192,7 @@ def count_each(draft: Draft) -> None:
         draft.facts.used += tokens
         head.phrases = [x for x in head.phrases if not isinstance(x, p.Unknown | p.RepCounts)]
         for said in listed:
-            count = (int(tokens[0].number),)
+            count = (told or int(tokens[0].number),)
             said.phrases = [replace(x, counts=count) if isinstance(x, p.WorkLine) else x for x in said.phrases]
 
 
@@ -201,6 +202,15 @@ def _reps_of_each(head: Said) -> int:
     told = [int(b.number) for a, b, c in rows if a.low == "of" and whole(b) and c.low in ("reps", "repetitions")]
     plain = head.has(p.RoundCount) and not head.has(p.WorkLine, p.RepCounts)
     return told[0] if plain and len(told) == 1 else 0
+
+
+def _told_of_each(head: Said) -> int:
+    """Return the reps of each movement where rounds are told before them: “9 rounds, 9 reps of each:”."""
+    words = [word for token in head.sentence.tokens for word in token.low.split()]
+    rows = zip(words, words[1:], words[2:], strict=False)
+    each = [int(a) for a, b, c in rows if a.isdigit() and b in ("reps", "of") and c in ("of", "each")]
+    plain = head.has(p.RoundCount) and "each" in words and not head.has(p.WorkLine, p.RepCounts, p.Span)
+    return each[0] if plain and len(each) == 1 else 0
 
 
 def _uncounted_list(said: Said) -> bool:
