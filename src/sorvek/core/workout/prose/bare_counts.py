@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from itertools import takewhile
+from itertools import pairwise, takewhile
 
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
@@ -10,7 +10,7 @@ from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.words import Kind
 
-LEAST_ROWS = 2  # one row of two numbers may be the loads of men and women
+LEAST_ROWS = 2  # one row alone may be anything
 
 Row = list[tuple[int, int]]  # places of tokens and the counts there
 
@@ -22,7 +22,8 @@ def read_counts(draft: Draft) -> None:
         rows = [row for said in told for row in _rows(said)]
         size = len(rows[0]) if rows else 0
         works = _works_above(draft.said[:at], size)
-        if len(rows) < LEAST_ROWS or not works or any(len(row) != size for row in rows):
+        ragged = any(len(row) != size for row in rows)
+        if len(rows) < LEAST_ROWS or not works or ragged or not _go_on(works, rows):
             continue
         for said in told:
             said.phrases = [
@@ -49,6 +50,13 @@ def count_once(draft: Draft) -> None:
     draft.facts.used += head.tokens(series)
     for (said, work), count in zip(works, series.counts, strict=True):
         said.phrases = [replace(work, counts=(count,)) if x is work else x for x in said.phrases]
+
+
+def _go_on(works: Sequence[p.WorkLine], rows: Sequence[Row]) -> bool:
+    """Return whether all counts rise or fall from row to row as the first does; “43/30”, “60/40” are loads."""
+    lines = [[work.counts[0] for work in works], *([count for _, count in row] for row in rows)]
+    alike = all(len(set(line)) == 1 for line in lines)
+    return alike or all(len({b - a for a, b in pairwise(column)}) == 1 for column in zip(*lines, strict=True))
 
 
 def _works_above(above: Sequence[Said], size: int) -> list[p.WorkLine]:

@@ -85,11 +85,9 @@ def find_bounds(draft: Draft) -> None:
 
 
 def _score_is_time(said: Said) -> bool:
-    """Return whether a line says that the score is a time and nothing else: “Score: time”."""
+    """Return whether a line says that the score is a time and nothing else: “Score: total time of all 6 rows”."""
     beside = (Kind.MARK, Kind.NUMBER, Kind.MOVEMENT) if "total" in said.low() else (Kind.MARK,)
-    words = {
-        t.low for t in said.sentence.tokens if t.kind not in beside
-    } - SCORE_WORDS  # “total time of all 6 rows”
+    words = {t.low for t in said.sentence.tokens if t.kind not in beside} - SCORE_WORDS
     told = said.sentence.section is Section.SCORE or said.sentence.tokens[0].cue("score")
     return told and words == {"time"}
 

@@ -125,6 +125,7 @@ class Builder(Blocks):
         after = after or self._behind_the_last(said)
         apart = sentence.gap and self.gaps_mean and not (inner or _after_each_round(said))
         parted = self.open_whole and sentence is not self.open_line and self.open_line.tokens[-1].mark(";")
+        parted = parted and len(self.body) > 1  # nothing but rounds may have semicolons inside
         if apart or then or after or (parted and not said.cue("each_round", "every")):
             self.close()  # “1 mile run; 3 rounds of 20 swings, 20 box jumps; 1 mile run”
 

@@ -32,12 +32,11 @@ CLOSE = 3  # words between “or” and the movements it is between
 SHORTEST_S = {w.Form.AMRAP: 120.0, w.Form.FOR_TIME: 90.0}
 SHARED = {"of", "your", "1rm", "rm", "max", "heaviest", "best"}  # words behind a share of a lift
 STARTING = {"start", "starts", "begin", "begins", "finish", "finishes", "stop", "stops"}
+# With these words an announcement that speaks of partners says that nobody else takes part, or speaks of lanes.
+ALONE = {"alone", "individual", "individually", "individuals", "solo"}
+LANES = {"lane", "lanes", "rig", "heat", "heats", "judge", "judges"}
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
-
-
-# With these words an announcement says that nobody else takes part, though it speaks of partners.
-ALONE = {"alone", "individual", "individually", "individuals", "solo"}
 
 
 def doubt_scaled(draft: Draft) -> None:
@@ -92,10 +91,16 @@ def doubt_shares(draft: Draft) -> None:
 def doubt_partners(draft: Draft) -> None:
     """Ask about work that is shared: “in teams of two”, “partner A: …”, “one athlete … while the other …”."""
     alone = any(ALONE & said.low() or "pairs of" in said.text().lower() for said in draft.said)
-    shared = [said for said in draft.said if said.cue("partners") and not said.doubted]
+    shared = [said for said in draft.said if _shared(said) and not said.doubted]
     for said in shared[:1] if not alone else ():
         words = f"{said.text()[:LONGEST_DOUBT].rstrip(':')}: the notation has no words for partners"
         ask(draft, words, said.sentence.tokens)
+
+
+def _shared(said: Said) -> bool:
+    """Return whether a sentence of the work speaks of partners, and not of lanes: “only one athlete per lane”."""
+    here = said.cue("partners") and said.sentence.section in (Section.WORK, Section.CAP)
+    return here and not LANES & said.low()
 
 
 def doubt_other_lifts(draft: Draft) -> None:

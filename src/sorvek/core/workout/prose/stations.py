@@ -171,46 +171,35 @@ def _start_of(said: Said, span: p.Span) -> int:
 
 
 def count_each(draft: Draft) -> None:
-    """Give movements listed below their common count: “50 reps each for time:”."""
+    """Give movements listed below their common count: “50 reps each for time:”, “7 rounds of 7 reps:”."""
     for at, head in enumerate(draft.said):
-        tokens = head.sentence.tokens
-        each = {"each"} & {token.low for token in tokens[1:4]}
+        tokens, behind = head.sentence.tokens, draft.said[at + 1 :]
         series = any(len(row.counts) > 1 for row in head.of(p.RepCounts))  # “21 reps each, then 15 reps each of:”
-        counted = whole(tokens[0]) and bool(each) and not (series or head.has(p.WorkLine, p.RoundCount, p.Span))
-        told = _told_of_each(head)
-        counted, reps = counted or bool(told), _reps_of_each(head)
-        if reps and at + 1 < len(draft.said) and _uncounted_list(draft.said[at + 1]):
-            below = draft.said[at + 1]
-            head.phrases = [x for x in head.phrases if not isinstance(x, p.Unknown)]
-            draft.facts.used += tokens
-            below.phrases = [replace(x, counts=(reps,)) if isinstance(x, p.WorkLine) else x for x in below.phrases]
+        each = {"each"} & {token.low for token in tokens[1:4]} and not head.has(p.RoundCount)
+        counted = whole(tokens[0]) and bool(each) and not (series or head.has(p.WorkLine, p.Span))
+        reps = int(tokens[0].number) if counted else _reps_of_each(head)
+        in_one = reps and not counted and bool(behind) and _uncounted_list(behind[0])
+        listed = behind[:1] if in_one else list(takewhile(_station, behind)) if reps else []
+        if not in_one and len(listed) < LEAST_STATIONS:
             continue
-        listed = list(takewhile(_station, draft.said[at + 1 :])) if counted else []
-        if len(listed) < LEAST_STATIONS:
-            continue
-        head.used = True
+        head.used = head.used or counted
         draft.facts.used += tokens
         head.phrases = [x for x in head.phrases if not isinstance(x, p.Unknown | p.RepCounts)]
         for said in listed:
-            count = (told or int(tokens[0].number),)
-            said.phrases = [replace(x, counts=count) if isinstance(x, p.WorkLine) else x for x in said.phrases]
+            said.phrases = [replace(x, counts=(reps,)) if isinstance(x, p.WorkLine) else x for x in said.phrases]
 
 
 def _reps_of_each(head: Said) -> int:
-    """Return the reps that are told for all that is listed below: “7 rounds of 7 reps, for time:”; 0 for none."""
-    rows = zip(head.sentence.tokens, head.sentence.tokens[1:], head.sentence.tokens[2:], strict=False)
-    told = [int(b.number) for a, b, c in rows if a.low == "of" and whole(b) and c.low in ("reps", "repetitions")]
+    """Return the reps of each movement behind a number of rounds, 0 for none.
+
+    “7 rounds of 7 reps, for time:”, “9 rounds, 9 reps of each:”.
+    """
+    words = [word for token in head.sentence.tokens for word in token.low.split()]
+    rows = list(zip(words, words[1:], words[2:], strict=False))
+    told = [int(b) for a, b, c in rows if a == "of" and b.isdigit() and c in ("reps", "repetitions")]
+    told += [int(a) for a, b, c in rows if a.isdigit() and b in ("reps", "of") and c in ("of", "each")]
     plain = head.has(p.RoundCount) and not head.has(p.WorkLine, p.RepCounts)
     return told[0] if plain and len(told) == 1 else 0
-
-
-def _told_of_each(head: Said) -> int:
-    """Return the reps of each movement where rounds are told before them: “9 rounds, 9 reps of each:”."""
-    words = [word for token in head.sentence.tokens for word in token.low.split()]
-    rows = zip(words, words[1:], words[2:], strict=False)
-    each = [int(a) for a, b, c in rows if a.isdigit() and b in ("reps", "of") and c in ("of", "each")]
-    plain = head.has(p.RoundCount) and "each" in words and not head.has(p.WorkLine, p.RepCounts, p.Span)
-    return each[0] if plain and len(each) == 1 else 0
 
 
 def _uncounted_list(said: Said) -> bool:

@@ -1,0 +1,122 @@
+"""Announcements that say the same in other words must become the same notation; made-up work with drawn numbers."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sorvek.core.workout.movements import shipped_library
+from sorvek.core.workout.prose import read_prose
+
+LIBRARY = shipped_library()
+NAMES = ["burpees", "toes-to-bar", "pull-ups", "air squats", "sit-ups"]
+movements = st.lists(st.sampled_from(NAMES), min_size=2, max_size=4, unique=True)
+heavy, light = (st.integers(*ends).map(lambda n: n * 2.5) for ends in ((24, 40), (12, 23)))
+
+
+def read(text):
+    return read_prose(text, LIBRARY).text.strip()
+
+
+def read_alike(*texts):
+    """Return what all texts become."""
+    found = {read(text) for text in texts}
+    assert len(found) == 1, found
+    return found.pop()
+
+
+@settings(max_examples=40, deadline=None)
+@given(movements, st.data())
+def test_rungs_told_by_counts_alone_are_those_written_out(names, data):
+    firsts = data.draw(st.lists(st.integers(1, 6), min_size=len(names), max_size=len(names)))
+    rungs = [[first * turn for first in firsts] for turn in (1, 2, 3)]
+    lines = ["\n".join(f"{n} {name}" for n, name in zip(rung, names, strict=True)) for rung in rungs]
+    bare = ["/".join(map(str, rung)) for rung in rungs[1:]]
+    ladder = read_alike(
+        "AMRAP 9\n" + "\n".join(lines) + "\nand so on",
+        "AMRAP 9\n" + "\n".join([lines[0], *bare]) + "\nand so on",
+        "AMRAP 9\n" + lines[0] + "\n" + ", ".join(bare) + " and so on",
+        "AMRAP 9\n" + lines[0].replace("\n", " / ") + "\n" + "\n".join(b.replace("/", " / ") for b in bare) + "\n…",
+    )
+    assert "ladder" in ladder
+    assert "# ?" not in ladder
+
+
+@pytest.mark.parametrize("rows", ["43/30\n60/40", "60/42\n80/55", "50/35\n50/35\n70/47"])
+def test_pairs_of_loads_below_the_work_are_no_rungs(rows):
+    text = read(f"AMRAP 10\n10 thrusters\n10 power cleans\n{rows}")
+    assert "43 " not in text.replace("43/", "")
+    assert [line.split()[2:4] for line in text.splitlines()[1:3]] == [["10", "thrusters"], ["10", "power"]]
+    assert len(text.splitlines()) == 3
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.tuples(heavy, light), min_size=3, max_size=3))
+def test_loads_of_age_groups_in_any_layout_belong_to_the_same_divisions(pairs):
+    groups = ["40-44", "45-49", "50+"]
+    rows = {
+        sex: [(group, f"{pair[at]:g} kg") for group, pair in zip(groups, pairs, strict=True)]
+        for at, sex in enumerate(("Men", "Women"))
+    }
+    layouts = [
+        "\n".join(f"{sex} {', '.join(f'{group} {load}' for group, load in row)}" for sex, row in rows.items()),
+        "\n".join(f"{sex} {', '.join(f'{group}: {load}' for group, load in row)}" for sex, row in rows.items()),
+        "\n".join(f"{sex}: {'; '.join(f'{group} {load}' for group, load in row)}" for sex, row in rows.items()),
+        "\n".join(f"{sex} {group}: {load}" for sex, row in rows.items() for group, load in row),
+    ]
+    found = {
+        tuple(
+            sorted(
+                zip(names.removeprefix("divisions ").split("/"), work.split(" @ ")[1][:-3].split("/"), strict=True)
+            )
+        )
+        for layout in layouts
+        for names, _, work in [read(f"For time, cap 6\n30 deadlifts\n{layout}").splitlines()]
+    }
+    wanted = {
+        (f"masters {sex.lower()} {group}", load.removesuffix(" kg"))
+        for sex, row in rows.items()
+        for group, load in row
+    }
+    assert found == {tuple(sorted(wanted))}
+
+
+@pytest.mark.parametrize("first", [1, 2, 3])
+def test_work_that_grows_by_the_minute_is_the_same_however_it_is_told(first):
+    counts = [first * minute for minute in (1, 2, 3)]
+    death = read_alike(
+        "Death by burpees\n" + "\n".join(f"Minute {m}: {n} reps" for m, n in enumerate(counts, 1)),
+        f"Death by burpees: minute 1: {counts[0]} reps, minute 2: {counts[1]} reps, minute 3: {counts[2]} reps",
+        f"Death by burpees. {counts[0]} reps in the first minute, {counts[1]} in the second minute,"
+        f" {counts[2]} in the third minute",
+        *(["Death by burpees"] if first == 1 else []),
+    )
+    assert death == f"windows 1:00, until missed\nladder {first},+{first}:\n  burpee"
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.integers(1, 12), st.sampled_from(["each arm", "per arm", "on each side", "per side"]))
+def test_reps_of_one_side_count_twice_and_halves_of_a_count_once(count, side):
+    text = "AMRAP 9\n{} DB snatches{} 22.5/15 kg\n9 burpees"
+    assert f"\n{2 * count} dumbbell snatches" in read(text.format(count, f" {side.removeprefix('on ')},"))
+    assert f"\n{2 * count} dumbbell snatches" in read(text.format(2 * count, f", {count} {side},"))
+
+
+def test_odd_and_even_rounds_are_half_as_many_of_both():
+    work = "Odd rounds: 10 burpees\nEven rounds: 10 pull-ups"
+    assert "3 rounds:\n  10 burpees\n  10 pull-ups" in read(f"6 rounds for time, cap 9\n{work}")
+    assert "which is the last?" in read(f"7 rounds for time, cap 9\n{work}")
+
+
+@pytest.mark.parametrize(
+    ("words", "asked"),
+    [
+        ("in teams of two", True),
+        ("with a partner: partner A rows, partner B works", True),
+        ("you go, I go in pairs", True),
+        ("only one athlete per lane", False),
+        ("in pairs of movements", False),
+        ("no teams of two: this is individual", False),
+    ],
+)
+def test_partners_are_asked_about_and_lanes_are_not(words, asked):
+    assert ("no words for partners" in read(f"AMRAP 9, {words}\n10 burpees\n10 pull-ups")) == asked
