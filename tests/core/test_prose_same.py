@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sorvek.core.workout.movements import shipped_library
-from sorvek.core.workout.prose import read_prose
+from sorvek.core.workout.prose import Fate, read_prose
 
 LIBRARY = shipped_library()
 NAMES = ["burpees", "toes-to-bar", "pull-ups", "air squats", "sit-ups"]
@@ -91,6 +91,9 @@ def test_work_that_grows_by_the_minute_is_the_same_however_it_is_told(first):
         *(["Death by burpees"] if first == 1 else []),
     )
     assert death == f"windows 1:00, until missed\nladder {first},+{first}:\n  burpee"
+    minutes = "Minute 1: 1 rep\nMinute 2: 2 reps"
+    marks = read_prose(f"Death by burpees\n{minutes}", LIBRARY).marks
+    assert {mark.fate for mark in marks if mark.start >= len("Death by burpees\n")} == {Fate.USED}
 
 
 @settings(max_examples=20, deadline=None)

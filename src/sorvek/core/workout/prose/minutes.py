@@ -230,9 +230,11 @@ def _by_name(draft: Draft, told: Bounding) -> bool:
             first, step = counted
             for one in others:
                 one.phrases, one.used = [], True
+                draft.facts.used += [*one.sentence.lead, *one.sentence.tokens]
             break
     for other, _ in steps:  # “every minute you do one more than in the minute before”
         other.phrases, other.used = [], True
+        draft.facts.used += other.sentence.tokens
     loads = said.of(p.Loads)
     said.phrases = [replace(work, counts=(first,)), p.Step(work.hi, work.hi, step), *loads]
     set_form(draft, w.Form.WINDOWS, MINUTE_S, [], [said])
