@@ -53,6 +53,7 @@ def items(draw, count=counts, rising=False):
         times=draw(st.sampled_from([1, 1, 2, 3])) if named else 1,
         more=draw(st.sampled_from([0, 0, 5, -2])) if named else 0,
         comment=draw(comments),
+        per_rep=draw(st.sampled_from([0.0, 0.0, 0.0, 1.5, 2.0])) if rising or min(counts, default=0) > 1 else 0.0,
         target=draw(targets) if movement.to_target else w.Size(),
     )
 

@@ -50,6 +50,25 @@ def test_pairs_of_loads_below_the_work_are_no_rungs(rows):
 
 
 @settings(max_examples=40, deadline=None)
+@given(
+    st.integers(2, 20), st.sampled_from([10, 20, 25, 40]), st.sampled_from(["AMRAP 12 min", "For time, 14 min cap"])
+)
+def test_metres_that_make_a_rep_together_may_be_told_in_many_words(reps, per, form):
+    run = reps * per
+    work = f"{form}\n{run} m run{{}}\n15 burpees\n"
+    text = read_alike(
+        work.format("") + f"Every {per} m of the run counts as one rep.",
+        work.format("") + f"Score: reps; the run is worth {reps} reps.",
+        work.format("") + f"Score: total reps ({run} m run = {reps} reps)",
+        work.format(f" (1 rep per {per} m)"),
+        work.format("") + f"Each {run}-m run counts as {reps} reps: 1 for every {per} metres.",
+    )
+    assert text.splitlines()[1:] == [f"{run} m run, 1 rep per {per} m", "15 burpees"]
+    asked = read(work.format("") + f"Does the run count as {reps} reps? No.")
+    assert "per" not in asked
+
+
+@settings(max_examples=40, deadline=None)
 @given(st.lists(st.tuples(heavy, light), min_size=3, max_size=3))
 def test_loads_of_age_groups_in_any_layout_belong_to_the_same_divisions(pairs):
     groups = ["40-44", "45-49", "50+"]

@@ -47,6 +47,12 @@ def test_what_is_done_first_stands_beside_one_round_and_need_not_count():
     assert [(end.label, end.reps) for end in found.rounds[:2]] == [("Round 2", 18), ("Round 3", 36)]
 
 
+def test_metres_that_count_as_one_rep_together_are_told_beside_their_number():
+    found = readout("Ferry Steps")
+    assert [(t.reps, t.per_rep) for t in found.totals] == [(400, 40.0), (15, 0.0), (15, 1.5)]
+    assert [end.reps for end in found.rounds[:2]] == [35, 70]
+
+
 def test_what_a_division_does_instead_is_told_beside_what_all_do():
     text = "divisions men/women/scaled\namrap 9:00\n10/10/8 toes-to-bar | scaled: knee raise\n12/9/9 cal row"
     hanging, rowing = readout(text).totals

@@ -33,6 +33,12 @@ def same_for_all(given_problem, rule=SetRule(), rest_s=5.0, pace=1.0):  # noqa: 
     return Plan(((Phase(None, Scheme(rule, rest_s, pace)),),) * len(given_problem.course.slots))
 
 
+def counted(given_problem, timeline):
+    """Return the reps of all sets that count for the score, visit by visit."""
+    done = [sum(r.reps for r in timeline.sets if r.segment == i) for i in range(len(given_problem.course.segments))]
+    return sum(visit.counted_of(n) for visit, n in zip(given_problem.course.segments, done, strict=True))
+
+
 @given(workouts, athletes, plain_rules)
 def test_any_workout_is_run_to_a_sane_end(workout, athlete, rule):
     """No NaN, time never runs backwards, reps add up, nothing lasts past its deadline; and it ends at all."""
@@ -52,7 +58,7 @@ def test_any_workout_is_run_to_a_sane_end(workout, athlete, rule):
         clock_s = record.end_s
     segments = given_problem.course.segments
     every = sum(record.reps for record in timeline.sets)
-    done = sum(record.reps for record in timeline.sets if segments[record.segment].scored)
+    done = counted(given_problem, timeline)
     assert done <= given_problem.course.total_reps
     assert timeline.score.finished == (every == sum(segment.reps for segment in segments))
     assert timeline.score.value == pytest.approx(timeline.end_s if timeline.score.kind is ScoreKind.TIME else done)
@@ -65,8 +71,7 @@ def test_splits_cover_the_work_in_order(title):
     ends = [split.end_s for split in timeline.splits]
     assert ends == sorted(ends)
     assert [split.reps for split in timeline.splits] == sorted(split.reps for split in timeline.splits)
-    counted = [record for record in timeline.sets if given_problem.course.segments[record.segment].scored]
-    assert timeline.splits[-1].reps == sum(record.reps for record in counted)
+    assert timeline.splits[-1].reps == counted(given_problem, timeline)
 
 
 def better(one, other) -> bool:
@@ -269,6 +274,24 @@ def test_work_that_is_done_first_and_does_not_count_is_taken_off_the_score():
     assert whole.value - part.value == 300
     rounds, rest = divmod(round(part.value), 15)
     assert part.text == f"{part.value:.0f} reps ({rounds} + {rest})"
+
+
+def test_metres_that_make_a_rep_together_are_counted_when_all_of_them_are_done():
+    """The same work takes the same time; what it counts is worked out from the metres of every visit."""
+    lines = "amrap 9:00\n130 m row{}\n5 burpees\n15 m overhead lunge steps @ 20/15 kg{}"
+    whole, some = (
+        problem(lines.format(*words), "building") for words in (("", ""), (", 1 rep per 40 m", ", 1 rep per 1.5 m"))
+    )
+    plan = same_for_all(whole)
+    before, after = run_plan(whole, plan), run_plan(some, plan)
+    assert [record.end_s for record in after.sets] == [record.end_s for record in before.sets]
+    done, by_slot = [0] * len(some.course.segments), {0: 40.0, 1: 1.0, 2: 1.5}
+    for record in before.sets:
+        done[record.segment] += record.reps
+    slots = [segment.slot for segment in some.course.segments]
+    assert after.score.value == sum(int(n / by_slot[slot]) for n, slot in zip(done, slots, strict=True) if n)
+    assert after.score.value != before.score.value
+    assert [split.reps for split in after.splits[:2]] == [18, 36]
 
 
 def test_only_one_movement_of_rounds_counts():

@@ -94,7 +94,7 @@ def _unlike(saved: SavedWorkout, row: LogRow) -> str:
         return ""
     course, reps = saved.readout.course, dict[int, int]()
     for segment in course.segments:
-        reps[segment.round] = reps.get(segment.round, 0) + segment.reps
+        reps[segment.round] = reps.get(segment.round, 0) + segment.counted
     rounds = list(accumulate(reps.values()))
     if len(row.splits_s) > len(rounds):
         return f"{len(row.splits_s)} rounds ended, but the workout has {len(rounds)}"

@@ -6,7 +6,7 @@
 #define MAXR 12
 #include "constants.h" /* written by twin.py from core/constants.py */
 
-enum { REPS, TIE, SLOT, ROUND, NEXT, COUNTS, N_SEG_I };
+enum { REPS, TIE, SLOT, ROUND, NEXT, COUNTED, N_SEG_I };
 enum { REST_BEFORE, OPENS, DEADLINE, PART_CAP, N_SEG_F };
 enum { CYCLE, SETUP, SINGLE, STEADY, POWER, COEFFICIENT, SKILL, TRIPS, FASTEST, NO_REP, WEIGHTS };
 enum { CP, W_PRIME, SLIP, SPEED, CHANGES, NO_REPS, N_WHO };
@@ -110,7 +110,7 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
             ahead = next;
             continue;
         }
-        i64 reps = seg_i[s * N_SEG_I + REPS], begun = 0, counts = seg_i[s * N_SEG_I + COUNTS];
+        i64 reps = seg_i[s * N_SEG_I + REPS], begun = 0, counted = seg_i[s * N_SEG_I + COUNTED], done_before = done;
         int was_single = 0;
         for (i64 j = 0; j < choice_i[s * 3 + N_SIZES]; j++) {
             i64 size = sizes[choice_i[s * 3 + FIRST_SIZE] + j];
@@ -272,16 +272,19 @@ void simulate(const i64 *seg_i, const double *seg_f, i64 n_seg, const double *va
                 t += m * (rep_s + trip_s);
                 trips += m * p_trip;
                 i += m;
-                done += m * counts;
                 here += m;
             }
             begun += here;
+            done = done_before + begun * counted / reps;
             double rir_end = reserve(b, per_k, n);
             if (!steady && here > 0 && !stop && deadline - t > LAST_PUSH_S && !(s == n_seg - 1 && begun >= reps))
                 shortfall += fmax(0.0, margin - rir_end);
             if (stop) break;
         }
-        if (stop && !counts) partial = ((double)begun + partial) / (double)reps;
+        if (stop && counted != reps) {
+            double share = ((double)begun + partial) / (double)reps;
+            partial = counted ? share * (double)counted - (double)(begun * counted / reps) : share;
+        }
         if (stop) {
             if (!next || deadline > LONG_S) break;
             ahead = next;

@@ -62,6 +62,7 @@ def readout_data(readout: Readout) -> dict[str, object]:
                 "sizes": list(t.sizes),
                 "instead": list(t.instead),
                 "scored": t.scored,
+                "per_rep": t.per_rep,
             }
             for t in readout.totals
         ],

@@ -33,16 +33,17 @@ class Stretch:
 def stretches(briefing: Briefing) -> tuple[Stretch, ...]:
     """Return halves of the reps done, and parts if there are several; windows with the rest left in each."""
     sets, segments = briefing.timeline.sets, briefing.course.segments
-    counted = [record for record in sets if segments[record.segment].scored]
-    done = sum(record.reps for record in counted)
+    visits = [segments[record.segment] for record in sets]
+    counted = [record.reps * visit.counted / visit.reps for record, visit in zip(sets, visits, strict=True)]
+    done = sum(counted)
     if not done:
         return ()
-    middle_s, total = 0.0, 0
-    for record in counted:
-        if total < done / 2 <= total + record.reps:
-            share = (done / 2 - total) / record.reps
+    middle_s, total = 0.0, 0.0
+    for record, reps in zip(sets, counted, strict=True):
+        if total < done / 2 <= total + reps:
+            share = (done / 2 - total) / reps
             middle_s = record.start_s + share * (record.end_s - record.start_s)
-        total += record.reps
+        total += reps
     end_s = sets[-1].end_s
     found = [Stretch("first half", 0.0, middle_s), Stretch("second half", middle_s, end_s)]
     windows = sorted({segments[record.segment].opens_s for record in sets})

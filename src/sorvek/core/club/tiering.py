@@ -108,7 +108,7 @@ def _usual_reps(course: Course, part: int) -> int:
         left_s -= reps * rep_s
         if left_s < 0:
             break
-        usual += reps if segment.scored else 0
+        usual += segment.counted_of(reps)
     return usual
 
 

@@ -87,7 +87,7 @@ class LaneState:
 
     def reps(self, course: Course) -> int:
         """Return the reps done that count for the score."""
-        begun = 0 if self.finished(course) or not course.segments[self.segment].scored else self.begun
+        begun = 0 if self.finished(course) else course.segments[self.segment].counted_of(self.begun)
         return sum(segment.counted for segment in course.segments[: self.segment]) + begun
 
     def place(self, course: Course) -> int:

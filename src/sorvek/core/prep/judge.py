@@ -34,7 +34,7 @@ def judge_rows(briefing: Briefing) -> tuple[JudgeRow, ...]:
     """Return the rows of a judge sheet for a plan, at most MOST_ROWS; open work goes on past what is planned."""
     course, timeline = briefing.course, briefing.timeline
     done = sum(record.reps for record in timeline.sets)
-    room = ROOM_FRAC * done if course.open_ended else course.total_reps
+    room = ROOM_FRAC * done if course.open_ended else sum(segment.reps for segment in course.segments)
     targets = {split.label: clock(split.end_s) for split in timeline.splits if split.complete}
     rounds: dict[int, list[JudgeCell]] = {}
     total = score = 0
@@ -43,7 +43,7 @@ def judge_rows(briefing: Briefing) -> tuple[JudgeRow, ...]:
             break
         reps = max(1, math.ceil(room - total)) if segment.endless else segment.reps
         total += reps
-        score += reps if segment.scored else 0
+        score += segment.counted_of(reps)
         slot = course.slots[segment.slot]
         rounds.setdefault(segment.round, []).append(JudgeCell(slot.label, reps, score, segment.tiebreak))
     rows = []

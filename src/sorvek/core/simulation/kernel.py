@@ -12,8 +12,8 @@ from sorvek.core import constants as c
 from sorvek.core.compiled import compiled, inlined
 
 # seg_i: ints a segment; ROUND counts the rounds of a stretch that are alike from 1, 0 where they are not; NEXT is
-# the first segment of the part behind its own, 0 if there is none; COUNTS 1 if its reps count for the score
-REPS, TIE, SLOT, ROUND, NEXT, COUNTS = range(6)
+# the first segment of the part behind its own, 0 if there is none; COUNTED what all its reps count for the score
+REPS, TIE, SLOT, ROUND, NEXT, COUNTED = range(6)
 # seg_f: floats a segment; PART_CAP bounds its part from the moment the part begins, 0 if nothing does
 REST_BEFORE, OPENS, DEADLINE, PART_CAP = range(4)
 # variants: floats a slot and style; weights of the resources from column WEIGHTS on
@@ -311,7 +311,8 @@ def simulate(
             if marks.shape[0] > 0:
                 marks[s, 1] = t
             continue
-        reps, counts = seg_i[s, REPS], seg_i[s, COUNTS]
+        reps, counted = seg_i[s, REPS], seg_i[s, COUNTED]
+        done_before = done - begun * counted // reps
         for j in range(choice_i[s, N_SIZES]):
             size = min(sizes[choice_i[s, FIRST_SIZE] + j], reps - begun)
             if size <= 0:
@@ -499,9 +500,9 @@ def simulate(
                 t += n * (rep_s + trip_s)
                 trips += n * p_trip
                 i += n
-                done += n * counts
                 done_here += n
             begun += done_here
+            done = done_before + begun * counted // reps
             rir_end = _reps_in_reserve(state, n_r)
             if not steady and done_here > 0 and not stop and deadline - t > c.LAST_PUSH_S:
                 last = s == n_seg - 1 and begun >= reps
@@ -521,8 +522,9 @@ def simulate(
                 break
         if marks.shape[0] > 0:
             marks[s, 1] = t
-        if stop and counts == 0:  # what does not count is a share of the next rep that does
-            partial = (begun + partial) / reps
+        if stop and counted != reps:  # a share of the next rep that counts
+            share = (begun + partial) / reps
+            partial = share * counted - begun * counted // reps if counted > 0 else share
         if stop:
             if seg_i[s, NEXT] == 0 or deadline > LONG_S:
                 break

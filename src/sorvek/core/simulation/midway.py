@@ -136,9 +136,11 @@ def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int, broke: bo
     )
     begun = midway.begun + reps
     # Whoever was overtaken by the deadline in the simulation has done the set all the same.
-    ends[:, k.SNAP_DONE] = midway.begins[:, k.SNAP_DONE] + reps * problem.course.segments[here].scored
+    visit = problem.course.segments[here]
+    counted = visit.counted_of(begun) - visit.counted_of(midway.begun)
+    ends[:, k.SNAP_DONE] = midway.begins[:, k.SNAP_DONE] + counted
     ends[:, k.SNAP_CUT] = midway.begins[:, k.SNAP_CUT]
-    over = begun >= problem.course.segments[here].reps
+    over = begun >= visit.reps
     ends[:, k.SNAP_BEGUN] = 0 if over else begun
     if over:
         ends[:, k.SNAP_SINGLES] = 0

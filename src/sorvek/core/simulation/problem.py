@@ -56,8 +56,9 @@ class Problem:
         steady = self.variants[first, k.STEADY] > 0
         rest_s = np.where(steady, 0.0, REST_PER_SET_S / np.maximum(self.unbroken[first], 1.0))
         seconds = reps * (self.variants[first, k.CYCLE] + rest_s)
-        reps *= self.seg_i[:, k.COUNTS]
-        return np.concatenate([[0.0], reps.cumsum()]), np.concatenate([[0.0], seconds.cumsum()])
+        return np.concatenate([[0], self.seg_i[:, k.COUNTED].cumsum()]).astype(np.float64), np.concatenate(
+            [[0.0], seconds.cumsum()]
+        )
 
     def lost_s(self, outs: Floats) -> Floats:
         """Return results (n, N_OUT) as seconds (n,) to be kept low.
@@ -140,7 +141,7 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
         capacities=tuple(capacities),
         seg_i=np.array(
             [
-                [s.reps, int(s.tiebreak), s.slot, alike, s.next_part, int(s.scored)]
+                [s.reps, int(s.tiebreak), s.slot, alike, s.next_part, s.counted]
                 for s, alike in zip(segments, course.alike_rounds(), strict=True)
             ],
             dtype=np.int64,

@@ -155,7 +155,7 @@ def _splits(problem: Problem, sets: tuple[SetRecord, ...]) -> tuple[Split, ...]:
     splits, total, begins = [], 0, 0.0
     for group in groups:
         inside = [record for record in sets if record.segment in group]
-        total += sum(record.reps for record in inside if segments[record.segment].scored)
+        total += sum(segments[i].counted_of(sum(r.reps for r in inside if r.segment == i)) for i in group)
         segment = segments[group[0]]
         whole = [s.reps for s in segments if s.round == segment.round] if len(planned) > 1 else [segment.reps]
         by_movement = problem.course.slots[segment.slot].movement.plural

@@ -17,6 +17,7 @@ MAX_WINDOWS = 60
 # Rounds without work after which none comes: lines of a ladder have `n-999` at the least.
 MOST_EMPTY_ROUNDS = 1_000
 NO_LIMIT_S = 1e9
+ALMOST = 1e-9  # 4.5 m are three times 1.5 m, however these are rounded
 # A rep of anything takes longer than this share of its usual cycle: bounds how far open work is unrolled.
 FASTEST_FRAC = 0.5
 # Fewer rounds than these have no middle.
@@ -103,13 +104,14 @@ class Segment:
     """The first segment of the part behind its own, 0 if there is none."""
     endless: bool = False
     """Whether it is one movement as often as possible: its reps are more than anybody has time for."""
-    scored: bool = True
-    """Whether its reps count for the score."""
+    counted: int = 0
+    """What all its reps count for the score: as many, fewer where several make one that counts, or none."""
+    per_rep: float = 0.0
+    """How many of them count as one rep, 0 where every one does."""
 
-    @property
-    def counted(self) -> int:
-        """Return the reps that count for the score."""
-        return self.reps if self.scored else 0
+    def counted_of(self, begun: int) -> int:
+        """Return what the first reps of the visit count for the score."""
+        return begun * self.counted // self.reps
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,7 +200,7 @@ class Course:
         word = {w.Form.WINDOWS: "window", w.Form.STAGES: "stage"}.get(self.workout.form)
         gates, done = dict[str, int](), 0
         for segment in self.segments if word else ():
-            done += segment.reps
+            done += segment.counted
             gates[f"{word} {segment.stage}"] = done
         return gates
 
@@ -307,10 +309,17 @@ class _Walk:
                 deadline_s=self.deadline_s,
                 tiebreak=item.tiebreak,
                 cap_s=self.cap_s,
-                scored=not self.scored or item.movement in self.scored,
+                counted=self.counted(item, reps),
+                per_rep=item.per_rep,
             )
         )
         self.rest_s = 0.0
+
+    def counted(self, item: w.Item, reps: int) -> int:
+        """Return what so many reps of a line count for the score."""
+        if self.scored and item.movement not in self.scored:
+            return 0
+        return int(reps / item.per_rep + ALMOST) if item.per_rep else reps
 
     def work_on(self, item: w.Item, cap_s: float) -> None:
         """Append a visit that no time is enough for; it has a round of its own name."""
@@ -320,7 +329,8 @@ class _Walk:
         rep_s = FASTEST_FRAC * self._cycle_s(self.slots[self.segments[-1].slot])
         # At half the usual cycle nobody does so many; they are no part of what a plan may hold.
         count = min(MAX_REPS, int(cap_s / rep_s) + 1)
-        self.segments[-1] = replace(self.segments[-1], reps=count, endless=True)
+        counted = self.counted(item, count)
+        self.segments[-1] = replace(self.segments[-1], reps=count, counted=counted, endless=True)
 
     def _cycle_s(self, slot: Slot) -> float:
         """Return the seconds of a usual rep in the fastest style."""

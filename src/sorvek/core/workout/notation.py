@@ -175,6 +175,9 @@ class _Reader(Transformer[Any, Any]):
     def side(self, token: Token) -> w.Side:
         return w.Side(token.lower())
 
+    def per_rep(self, number: Token, unit: Token | None) -> tuple[float, Token, str]:
+        return *self.number(number), str(unit)[0].lower() if unit else ""
+
     def tie(self) -> bool:
         return True
 
@@ -217,7 +220,16 @@ class _Reader(Transformer[Any, Any]):
         return w.Every(seconds, _whole(number, "times"), *_flat(parts))
 
     def item(  # noqa: PLR0913, PLR0917  one argument a piece of the line
-        self, count: Any, movement: Any, side: Any, style: Any, size: Any, tie: Any, others: Any, comment: Any
+        self,
+        count: Any,
+        movement: Any,
+        side: Any,
+        style: Any,
+        size: Any,
+        per: Any,
+        tie: Any,
+        others: Any,
+        comment: Any,
     ) -> w.Item:
         name, token = movement
         numbers, unit = count if count else (tuple[Token, ...](), "")
@@ -244,6 +256,7 @@ class _Reader(Transformer[Any, Any]):
             target=target[0] if target else w.Size(),
             times=times,
             more=more,
+            per_rep=_per_rep(counts, unit, per) if per else 0.0,
         )
 
     def rounds(self, number: Token, *parts: Any) -> w.Rounds:
@@ -359,6 +372,18 @@ def _of_the_rung(token: Token) -> tuple[int, int]:
     """Return how many times the rung's count, and how many more, `n`, `2n`, `n+5` or `n-2` says."""
     times, _, more = str(token).lower().replace(" ", "").replace("\t", "").partition("n")
     return int(times or 1), int(more or 0)
+
+
+def _per_rep(counts: Sequence[int], unit: str, told: tuple[float, Token, str]) -> float:
+    """Return how much of a line counts as one rep, refused where it is in another unit or never reached."""
+    value, token, letter = told
+    if letter != unit[:1]:
+        remedy = f"write it in {unit}" if unit else "leave the unit out"
+        raise NotationError(_place(token), f"the line is not counted in {'cal' if letter == 'c' else 'm'}", remedy)
+    least = min((count for count in counts if count > 1), default=MAX_COUNT)  # one alone is as often as possible
+    if not 1 < value <= least:
+        raise NotationError(_place(token), f"1 rep per {value:g}", f"give a number above 1, at most {least}")
+    return value
 
 
 def _style_of(movement: Movement, words: str, token: Token) -> str:

@@ -20,6 +20,11 @@ def _rising_text(item: w.Item) -> str:
     return f"{item.times if item.times > 1 else ''}n{f'{item.more:+d}' if item.more else ''}"
 
 
+def per_rep_text(per_rep: float, unit: str) -> str:
+    """Return what counts as one rep together, as “1 rep per 10 m”; empty where every one counts."""
+    return f"1 rep per {plain(per_rep)} {unit}".rstrip() if per_rep else ""
+
+
 def item_text(item: w.Item, library: Library) -> str:
     """Return one line of work without its comment."""
     movement = library.movements[item.movement]
@@ -32,7 +37,9 @@ def item_text(item: w.Item, library: Library) -> str:
         words[-1] += f", {item.style}"
     size = size_text(item.size)
     to = size_text(item.target)
-    words += [f"@ {size}" if size else "", f"to {to}" if to else "", "tiebreak" if item.tiebreak else ""]
+    words += [f"@ {size}" if size else "", f"to {to}" if to else ""]
+    per = per_rep_text(item.per_rep, item.unit)
+    words = [", ".join(filter(None, [" ".join(filter(None, words)), per])), "tiebreak" if item.tiebreak else ""]
     words += [f"| {label}: {library.movements[name].name}" for label, name in item.others]
     return " ".join(filter(None, words))
 

@@ -7,7 +7,7 @@ from sorvek.core.quantities import clock
 from sorvek.core.workout.course import NO_LIMIT_S, Course, Segment, size_words, unroll
 from sorvek.core.workout.movements import Library, Movement
 from sorvek.core.workout.notation import parse_workout
-from sorvek.core.workout.notation_print import form_text, workout_text
+from sorvek.core.workout.notation_print import form_text, per_rep_text, workout_text
 from sorvek.core.workout.traps import bulk_of, traps_of
 from sorvek.core.workout.tree import Form, Workout
 
@@ -33,7 +33,7 @@ class SlotTotal:
     """A movement with its reps over the workout (in one round of an AMRAP) and its size in every division.
 
     `instead` says for every division what it does other than `reps` of `movement`, empty where it does the same;
-    `scored` whether its reps count for the score.
+    `scored` whether its reps count for the score, `per_rep` how many of them count as one rep (0: each of them).
     """
 
     label: str
@@ -44,6 +44,12 @@ class SlotTotal:
     sizes: tuple[str, ...]
     instead: tuple[str, ...]
     scored: bool
+    per_rep: float
+
+    @property
+    def how_counted(self) -> str:
+        """Return “does not count” or “1 rep per 10 m”, empty where every rep counts."""
+        return per_rep_text(self.per_rep, self.unit) if self.scored else "does not count"
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,7 +118,7 @@ def _reps(course: Course) -> list[int]:
 
 
 def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
-    counted, reps = {segment.slot: segment.scored for segment in _counted(course)}, _reps(course)
+    first, reps = {segment.slot: segment for segment in reversed(_counted(course))}, _reps(course)
     divisions = [unroll(workout, name) for name in workout.divisions]
     theirs = [_reps(other) for other in divisions]
     work = [course.slots[i].usual_s(max(1, n)) for i, n in enumerate(reps)]
@@ -125,9 +131,10 @@ def _totals(workout: Workout, course: Course) -> tuple[SlotTotal, ...]:
             else ("" if n[i] == reps[i] else f"{n[i]} {slot.unit}".strip())
             for other, n in zip(divisions, theirs, strict=True)
         )
-        if i in counted:
-            share = work[i] / sum(work)
-            rows.append(SlotTotal(slot.label, slot.movement, reps[i], slot.unit, share, sizes, instead, counted[i]))
+        if i in first:
+            share, visit = work[i] / sum(work), first[i]
+            counts = visit.counted > 0, visit.per_rep
+            rows.append(SlotTotal(slot.label, slot.movement, reps[i], slot.unit, share, sizes, instead, *counts))
     return tuple(rows)
 
 

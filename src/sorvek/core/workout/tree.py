@@ -64,6 +64,7 @@ class Item:
     `counts` has one count for each division where they differ, `count` is the first of them. `style` is the one
     the announcement demands, `no …` the one it forbids; `others` are divisions that do another movement; `target`
     is the height a ball is thrown to. On a rung a line without a count has `times` its count and `more`.
+    `per_rep` are the metres, calories or reps that count as one rep together (0: every one counts).
     """
 
     movement: str
@@ -81,6 +82,7 @@ class Item:
     target: Size = Size()
     times: int = 1
     more: int = 0
+    per_rep: float = 0.0
 
     def reps_on(self, rung: int, division: int) -> int:
         """Return the reps of a division on a rung of the series or ladder around the line, 0 if none are left."""

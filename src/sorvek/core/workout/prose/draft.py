@@ -38,12 +38,13 @@ class Node:
 
 @dataclass(slots=True)
 class Said:
-    """A sentence, what it says, and whether it was needed."""
+    """A sentence, what it says, whether it was needed, whether it says what metres are worth."""
 
     sentence: Sentence
     phrases: list[p.Phrase]
     used: bool = False
     doubted: bool = False
+    valued: bool = False
 
     def of(self, kind: type[T]) -> list[T]:
         """Return its phrases of one kind."""

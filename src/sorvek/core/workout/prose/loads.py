@@ -161,6 +161,7 @@ class Sized:
             target=target or w.Size(),
             times=node.times,
             more=node.more,
+            per_rep=work.per_rep if unit == "m" else 0.0,
         )
 
     def _told_unit(self, movement: Movement) -> str:

@@ -28,7 +28,7 @@ class WorkLine(Phrase):
     """So many of a movement; no counts where a series gives them, two where the divisions differ.
 
     `others` are divisions that do another movement instead, with its name; `counts_of` levels that do another
-    number of it; `by_round` sizes of one round after the other.
+    number of it; `by_round` sizes of one round after the other; `per_rep` metres that count as one rep.
     """
 
     movement: str
@@ -42,6 +42,7 @@ class WorkLine(Phrase):
     others: tuple[tuple[str, str], ...] = ()
     counts_of: tuple[tuple[str, tuple[int, ...]], ...] = ()
     by_round: tuple[Sizes, ...] = ()
+    per_rep: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)

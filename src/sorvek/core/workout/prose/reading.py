@@ -94,6 +94,7 @@ from sorvek.core.workout.prose.titles import (
 )
 from sorvek.core.workout.prose.windows import fold_windows
 from sorvek.core.workout.prose.words import Kind, Token, tokenize, without_pictures
+from sorvek.core.workout.prose.worth import read_worth, set_worth_aside
 
 Step = Callable[[Draft], None]
 
@@ -159,6 +160,7 @@ VERSIONS: tuple[Step, ...] = (
     read_counts,
     count_once,
     halve_turns,
+    set_worth_aside,
     read_gates,
     join_levels,
     open_levels,
@@ -191,6 +193,7 @@ FOLDS: tuple[Step, ...] = (
 # What is read and fits nowhere, what is passed over and what no line holds is asked about.
 DOUBTS: tuple[Step, ...] = (
     find_alike,
+    read_worth,
     read_score,
     settle_others,
     drop_totals,

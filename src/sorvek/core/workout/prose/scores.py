@@ -1,7 +1,7 @@
 """What the score is, where it is not simply a time, reps or a load: “score: burpees”, “the row does not count”."""
 
 from collections.abc import Sequence
-from itertools import accumulate, pairwise
+from itertools import accumulate
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose.bounding import ask
@@ -13,7 +13,6 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 NOT = {"not", "don't", "don’t", "doesn't", "doesn’t", "isn't", "isn’t"}
 CLOSE = 3  # words between “not” and “count”
 POINTS = {"divided", "multiplied", "points"}
-WAYS = {"run", "row", "ski", "bike", "shuttle"}  # also words of other kinds
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
 OPEN = (w.Form.AMRAP, w.Form.PARTS)
 
@@ -21,7 +20,7 @@ OPEN = (w.Form.AMRAP, w.Form.PARTS)
 def read_score(draft: Draft) -> None:
     """Read which movements count, and ask about scores that are neither a time nor reps nor a load."""
     for said in draft.said:
-        if said.sentence.heading or said is draft.title:
+        if said.sentence.heading or said is draft.title or said.valued:
             continue
         totalled = said.sentence.tokens[0].low == "total" and "=" in said.low()  # “Total = metres/10 + reps”
         only = "only" in said.low() and bool({"count", "counts", "scored"} & said.low())
@@ -36,23 +35,10 @@ def read_score(draft: Draft) -> None:
             draft.facts.scored = tuple(told)
             draft.facts.tokens += [token for token in said.sentence.tokens if token.kind is not Kind.MARK]
             said.used = True
-        elif told or (scored and _odd(draft, said)) or _weighed(draft, said):
+        elif told or (scored and _odd(draft, said)):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for this score"
             ask(draft, words, said.sentence.tokens)
             said.used = said.doubted = True
-
-
-def _weighed(draft: Draft, said: Said) -> bool:
-    """Return whether what is counted in metres here scores otherwise: “10 m of the run count as 1 rep”."""
-    tokens = said.sentence.tokens
-    metres = any(a.kind is Kind.NUMBER and b.unit("m", "ft") for a, b in pairwise(tokens))
-    units = ("rep", "reps", "repetition", "repetitions")  # “every 100 m count as 10 reps”
-    rep = any(a.kind is Kind.NUMBER and b.low in units for a, b in pairwise(tokens))
-    valued = {"count", "counts", "counts as", "worth", "equals", "is", "="} & said.low()
-    works = [line.work for line in draft.lines() if line.work and line.work.unit == "m"]
-    named = [token.name or token.low for token in tokens if token.kind is Kind.MOVEMENT or token.low in WAYS]
-    whole = any(means(name, work.movement) for name in named for work in works)  # “the run counts as one rep”
-    return bool((metres or whole) and rep and valued and works) and draft.facts.form in OPEN
 
 
 def _odd(draft: Draft, said: Said) -> bool:
