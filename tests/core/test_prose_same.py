@@ -142,3 +142,25 @@ def test_odd_and_even_rounds_are_half_as_many_of_both():
 )
 def test_partners_are_asked_about_and_lanes_are_not(words, asked):
     assert ("no words for partners" in read(f"AMRAP 9, {words}\n10 burpees\n10 pull-ups")) == asked
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(8, 20), st.integers(2, 7), heavy, light)
+def test_what_a_level_does_reads_alike_in_brackets_below_behind_a_stroke_and_by_a_star(reps, fewer, men, women):
+    lighter = f"{men - 10:g}/{women - 10:g} kg"
+    work = [f"{reps} toes-to-bar", f"{reps} power cleans {men:g}/{women:g} kg", f"{reps}/{reps - 1} cal row"]
+    scaled = [f"{reps} knee raises", f"{fewer} power cleans {lighter}", f"{fewer} cal row"]
+    short = [scaled[0], f"{fewer} @ {lighter}", f"{fewer} cal"]
+    lines = list(zip(work, scaled, short, strict=True))
+    text = read_alike(
+        "AMRAP 9\n" + "\n".join(f"{line}\nScaled: {other}" for line, other, _ in lines),
+        "AMRAP 9\n" + "\n".join(f"{line} (scaled: {other})" for line, other, _ in lines),
+        "AMRAP 9\n" + "\n".join(f"{line} (Scaled {brief})" for line, _, brief in lines),
+        "AMRAP 9 (RX / Scaled)\n" + "\n".join(f"{line} / {other}" for line, other, _ in lines),
+        "RX | Scaled\nAMRAP 9\n" + "\n".join(f"{line} | {other}" for line, other, _ in lines),
+        "AMRAP 9\n" + "\n".join(f"{work[i]}{'*' * i}" for i in range(3)) + f"\nScaled: {scaled[0]}\n"
+        f"*scaled: {fewer} reps, {lighter}\n** scaled {fewer} cal",
+    )
+    assert text.splitlines()[2] == f"{reps} toes-to-bar | scaled: hanging knee raise"
+    assert text.splitlines()[3].startswith(f"{reps}/{reps}/{fewer}/{fewer} power cleans @ {men:g}/{women:g}/")
+    assert "# ?" not in text

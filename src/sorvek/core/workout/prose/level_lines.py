@@ -241,7 +241,23 @@ def _pairs(
             kind, alike = _of_its_kind(draft, work.movement, mine), _of_its_count(draft, work)
             counts = {line.work.counts for line in draft.lines() if line.work and line.work.movement == kind}
             unclear = kind and alike not in ("", kind) and work.counts not in counts
-            yield names, work, "" if unclear else kind or alike
+            yield (
+                names,
+                work,
+                "" if unclear else kind or alike or (_beside(draft, said, mine) if len(told) == 1 else ""),
+            )
+
+
+def _beside(draft: Draft, said: Said, mine: set[str]) -> str:
+    """Return the movement of the work on whose line a sentence stood in brackets, empty if it stood in none."""
+    at = next(i for i, other in enumerate(draft.said) if other is said)
+    works = [
+        line
+        for other in draft.said[:at]
+        if other.sentence.line == said.sentence.line
+        for line in other.of(p.WorkLine)
+    ]
+    return works[0].movement if works and works[0].movement in mine else ""
 
 
 def _done_otherwise(said: Said, work: p.WorkLine) -> bool:

@@ -15,7 +15,7 @@ from sorvek.core.workout.prose.backwards import climb_back
 from sorvek.core.workout.prose.bare_counts import count_once, read_counts
 from sorvek.core.workout.prose.bare_metres import read_metres
 from sorvek.core.workout.prose.bounds import find_bounds
-from sorvek.core.workout.prose.bracketed import name_brackets
+from sorvek.core.workout.prose.bracketed import name_brackets, name_columns
 from sorvek.core.workout.prose.build import Builder, Draft
 from sorvek.core.workout.prose.by_level import head_loads, join_levels, open_levels, take_units
 from sorvek.core.workout.prose.by_round import (
@@ -72,6 +72,7 @@ from sorvek.core.workout.prose.lifts import find_lifts
 from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
+from sorvek.core.workout.prose.own_lines import place_notes, unfold
 from sorvek.core.workout.prose.own_series import take_own_series, write_out
 from sorvek.core.workout.prose.part_begins import Parts
 from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts, in_rounds
@@ -225,8 +226,9 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     plain = [line for line in lines if id(line) not in tabled]
     machines = {t.name for t in tokens if t.kind is Kind.MOVEMENT and library.movements[t.name].family == "machine"}
     machine = machines.pop() if len(machines) == 1 else ""
-    sentences = list(sentences_of(plain))
-    name_brackets(sentences)
+    name_brackets(plain)
+    name_columns(plain)
+    sentences = list(sentences_of(unfold(place_notes(plain, text))))
     clocked = minutes_in_turn(sentences)
     prose = [Said(s, chunk(s, library, machine, id(s) in clocked)) for s in sentences]
     yield from sorted([*prose, *rows], key=lambda said: said.sentence.line)
