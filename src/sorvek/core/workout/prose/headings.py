@@ -143,6 +143,7 @@ def title_end(tokens: Sequence[Token]) -> int:
         "then",
     )
     plain = not any(t.kind in (Kind.MOVEMENT, Kind.CLOCK) or t.unit() or t.cue(*forms, *others) for t in head)
+    plain = plain and not any("complex" in t.low for t in head)
     if end and tokens[end].mark(":"):
         # “Old Pier: 60 burpees for time”; “Equipment: …” is no title, and “Qualifier 1: Old Pier” is all of it.
         numbers = [i for i, t in enumerate(head) if t.kind is Kind.NUMBER]

@@ -86,10 +86,12 @@ def read_complex(draft: Draft) -> None:
         near += [
             one for one in usable[max(0, at - 1) : at] if one.sentence.tokens[-1].mark(":") or _ends_with_of(one)
         ]
+        near += [one for one in usable[at + 1 : at + 2] if not one.has(p.WorkLine)]  # “9 minutes for max load”
         named = said.cue("lift") or any("complex" in one.low() or one.cue("lift") for one in near)
         lifted = all(is_lift(draft.library, work.movement) for work in works)
         joined = sum(token.mark("+") for token in said.sentence.tokens) >= len(works) - 1 and named
-        if len(works) > 1 and plain and lifted and ("complex" in said.low() or joined):
+        called = any("complex" in token.low for token in (*said.sentence.lead, *said.sentence.tokens))
+        if len(works) > 1 and plain and lifted and (called or joined):
             first, *more = [(work.movement, work.counts[0]) for work in works]
             lift = p.Lift(works[0].lo, works[-1].hi, first[0], reps=first[1], more=tuple(more))
             said.phrases = [lift, *(x for x in said.phrases if not isinstance(x, p.WorkLine))]

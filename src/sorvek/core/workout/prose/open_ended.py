@@ -74,7 +74,8 @@ def over_again(told: Bounding) -> tuple[Said, p.Span] | None:
 
 def until_time(told: Bounding) -> tuple[Said, p.Span] | None:
     """Return the only time told of work that goes on “until the time is gone”."""
-    spans = [pair for pair in told.role("", "cap", "within") if told.cue("until_time") and not pair[0].has(p.Lift)]
+    bounding = [pair for pair in told.spans if pair[1].role in ("", "cap", "within") or on_a_clock(*pair)]
+    spans = [pair for pair in bounding if told.cue("until_time") and not pair[0].has(p.Lift)]
     return spans[0] if len({span.seconds for _, span in spans}) == 1 else None
 
 
@@ -142,7 +143,8 @@ def unending(told: Bounding) -> tuple[Said, p.Span] | None:
     climbing = any({"ladder", "climb"} & said.low() for said in told.usable) or climbs
     climbing = climbing and not told.has(p.RoundCount)
     roles = ("", "within", "cap") if climbing else ("",)  # “within a limit of 10 minutes go up the ladder”
-    usable = [(said, span) for said, span in told.role(*roles) if said.sentence.section is Section.WORK]
+    usable = [pair for pair in told.spans if pair[1].role in roles or on_a_clock(*pair)]
+    usable = [(said, span) for said, span in usable if said.sentence.section is Section.WORK]
     return next((pair for pair in usable if not (pair[0].has(p.Lift) or pair[0].cue("if"))), None)
 
 

@@ -36,6 +36,7 @@ MOST_LABEL = 3  # words at the head of a line that may number it: “AMRAP 2:”
 def find_parts(draft: Draft) -> Parts:
     """Find where parts begin that have a time each and count reps; none where the work is bounded otherwise."""
     told = [said for said in draft.said if said.sentence.section not in SILENT and said is not draft.title]
+    told = _without_last_lift(told)
     if capped := _capped(told):
         draft.facts.form = w.Form.FOR_TIME
         return capped
@@ -74,6 +75,15 @@ def find_parts(draft: Draft) -> Parts:
         draft.facts.used += said.tokens(rounds)
         said.used = True
     return found
+
+
+def _without_last_lift(told: list[Said]) -> list[Said]:
+    """Return sentences up to a lift behind several AMRAPs, which has a window of its own; all where none is so."""
+    lifts = [i for i, said in enumerate(told) if said.has(p.Lift)]
+    amraps = sum(said.cue("amrap") and said.has(p.Span) for said in told[: min(lifts, default=0)])
+    alone = bool(lifts) and all(len(told[i].of(p.Span)) == 1 for i in lifts) and amraps > 1
+    last = alone and not any(said.has(p.WorkLine) for said in told[lifts[0] :])
+    return told[: lifts[0]] if last else told
 
 
 def _times_each(draft: Draft, told: Sequence[Said], found: Parts) -> None:

@@ -74,6 +74,7 @@ from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
 from sorvek.core.workout.prose.own_lines import place_notes, unfold
 from sorvek.core.workout.prose.own_series import take_own_series, write_out
+from sorvek.core.workout.prose.paired_series import split_pairs
 from sorvek.core.workout.prose.part_begins import Parts
 from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts, in_rounds
 from sorvek.core.workout.prose.parts import find_parts
@@ -228,7 +229,7 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     machine = machines.pop() if len(machines) == 1 else ""
     name_brackets(plain)
     name_columns(plain)
-    sentences = list(sentences_of(unfold(place_notes(plain, text))))
+    sentences = list(sentences_of(unfold(place_notes(split_pairs(plain), text))))
     clocked = minutes_in_turn(sentences)
     prose = [Said(s, chunk(s, library, machine, id(s) in clocked)) for s in sentences]
     yield from sorted([*prose, *rows], key=lambda said: said.sentence.line)

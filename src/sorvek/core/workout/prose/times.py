@@ -7,7 +7,7 @@ from sorvek.core.workout.prose.phrases import (
     skip,
     whole,
 )
-from sorvek.core.workout.prose.words import MOST, Kind
+from sorvek.core.workout.prose.words import MOST, Kind, vocabulary
 
 LEAST_EXTENSION_S = 30.0
 PAUSES = {"between", "transition", "changeover", "break"}
@@ -121,6 +121,8 @@ def span_at(row: WordRow, at: int) -> Span | None:
     gated = before is not None and before.cue("adding") and any(t.cue("if", "before") for t in row.tokens[:at])
     # “If you are done before 6:00, add 3 minutes”; a second is a penalty.
     role = "extend" if gated and found[0] >= LEAST_EXTENSION_S else _role(row, at, hi)
+    if role == "extend" and vocabulary("around") & {token.low for token in row.tokens}:
+        role = ""  # “you have until Monday 20:00 to submit”
     return Span(at, hi, found[0], role)
 
 
@@ -129,6 +131,9 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
     beside = row.token(lo - 1)
     if beside is not None and beside.cue("cap", "rest"):
         return beside.name
+    behind = row.token(hi)
+    if beside is not None and beside.cue("every") and behind is not None and behind.cue("emom"):
+        return "every"  # “every 3 minutes on the minute”
     again = row.lead(lo) in ("last", "final") and any(token.cue("if") for token in row.tokens[:lo])
     if again or any(token.low in MORE for token in row.tokens[lo:hi]):  # “if you make that too, a last 6 minutes”
         return "" if {"keeps", "keep"} & {token.low for token in row.tokens[:lo]} else "extend"
