@@ -201,7 +201,7 @@ def _phrase(row: WordRow, at: int) -> Phrase | None:
         return scaled_at(row, at)
     if token.kind is Kind.MOVEMENT:
         return bare_at(row, at)
-    if token.cue("lift"):
+    if token.cue("lift") or token.low == "best":
         return lift_at(row, at) or None
     under = token.low == "under" and division_at(row.tokens, at)[1]  # “under-18 boys”
     if token.cue("men", "women", "level") or under:

@@ -35,8 +35,17 @@ STARTING = {"start", "starts", "begin", "begins", "finish", "finishes", "stop", 
 # With these words an announcement that speaks of partners says that nobody else takes part, or speaks of lanes.
 ALONE = {"alone", "individual", "individually", "individuals", "solo"}
 LANES = {"lane", "lanes", "rig", "heat", "heats", "judge", "judges"}
+GOING_ON = ("left off", "where you stopped", "where they stopped", "where you left", "where they left")
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
+
+
+def doubt_going_on(draft: Draft) -> None:
+    """Ask about a part that begins where the one before it was left: “same, but from where you stopped”."""
+    told = [said for said in draft.said if any(words in said.text().lower() for words in GOING_ON)]
+    for said in told[:1]:
+        words = "the next part goes on where the last one was left: the notation has no words for it"
+        ask(draft, words, said.sentence.tokens)
 
 
 def doubt_scaled(draft: Draft) -> None:

@@ -21,6 +21,10 @@ def lift_at(row: WordRow, at: int) -> Lift | None:
     """Read “establish a 1RM clean and jerk”, “max thruster”, “heaviest front squat”."""
     token = row.tokens[at]
     cue, reps = at, 1
+    beside = row.token(at + 1)
+    if token.low == "best" and beside is not None and beside.kind is Kind.MOVEMENT:
+        second = lifted(row, beside) and any(other.cue("lift") for other in row.tokens[:at])
+        return Lift(at, at + 2, beside.name, "") if second else None  # “find your best snatch and best jerk”
     if token.kind is Kind.NUMBER:
         cue = skip(row.tokens, at + 1, {"rep"})
         behind = row.token(cue)

@@ -8,7 +8,7 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import LEAST_TIME_S
 from sorvek.core.workout.prose.draft import Said
 from sorvek.core.workout.prose.headings import Section
-from sorvek.core.workout.prose.words import MOST, Token
+from sorvek.core.workout.prose.words import MOST, Token, ordinal
 
 MOST_TIMES = 20  # all parts are done no more often
 EACH = {"each", "per"}
@@ -49,6 +49,7 @@ def find_begins(told: Sequence[Said]) -> Parts:
         begun = _begin(said, told[at + 1] if at + 1 < len(told) else None, open_ended)
         begun = begun or _listed(told, at) or (_timed_work(said) if found.once else None)
         begun = begun or _of_each_length(told, said) or _of_each_round(told, at)
+        begun = begun or (_in_turn(told, said) if open_ended else None)
         if begun is not None:
             found.begins[id(said)] = begun
             found.ranges += said.of(p.Range)
@@ -107,6 +108,21 @@ def _of_each_length(told: Sequence[Said], said: Said) -> tuple[float, list[Token
         if span.role in ("", "amrap") and span.seconds >= LEAST_PART_S and EACH & one.low()
     ]
     return each[0] if each else None
+
+
+def _in_turn(told: Sequence[Said], said: Said) -> tuple[float, list[Token]] | None:
+    """Return the time of one of several heads that only count minutes: “First 10 minutes:”, “Next 5 minutes:”."""
+    heads = [one for one in told if _counts_minutes(one)]
+    if len(heads) < 2 or not any(said is one for one in heads):
+        return None
+    return said.of(p.Span)[0].seconds, said.sentence.tokens
+
+
+def _counts_minutes(said: Said) -> bool:
+    """Return whether a sentence is an ordinal and a time, and no more."""
+    rest = [token for token in said.sentence.tokens if not token.mark(":-–")]
+    spans = [span for span in said.of(p.Span) if span.role == ""]
+    return len(rest) == 3 and len(spans) == 1 and (ordinal(rest[0].low) > 0 or rest[0].cue("then"))
 
 
 def _of_each_round(told: Sequence[Said], at: int) -> tuple[float, list[Token]] | None:

@@ -17,7 +17,6 @@ from sorvek.core.workout.prose.part_begins import BREAKS, MOST_TIMES, Parts, ask
 from sorvek.core.workout.prose.stations import find_stations
 from sorvek.core.workout.prose.words import MOST, Kind, ordinal
 
-GOING_ON = ("left off", "where you stopped", "where they stopped", "where you left", "where they left")
 LETTERS = [*"ABCDEF"]  # names of parts: “AMRAP A: …”
 STATIONS = {"station", "stations", "movements", "exercises"}
 SHORT = 3  # words of a line that only says how often all parts are done
@@ -125,7 +124,10 @@ def _drop_number(told: Sequence[Said], parts: int) -> None:
 def _numbered_amraps(told: Sequence[Said]) -> None:
     """Read “AMRAP 1: …”, “AMRAP 2: …” as numbers of parts and no minutes."""
     heads = [(said, [*said.sentence.lead, *said.sentence.tokens][:3]) for said in told]
-    heads = [(said, h) for said, h in heads if len(h) > 1]
+    several = [
+        s for s in told if sum(span.role == "amrap" for span in s.of(p.Span)) > 1
+    ]  # “AMRAP 4, rest 2, AMRAP 4”
+    heads = [(said, h) for said, h in heads if len(h) > 1 and said not in several]
     digits = [(said, int(h[1].number)) for said, h in heads if h[0].cue("amrap") and h[1].kind is Kind.NUMBER]
     words = [(said, ordinal(h[0].low)) for said, h in heads if h[1].cue("amrap") and ordinal(h[0].low)]
     lettered = [(said, h[1].text) for said, h in heads if h[0].cue("amrap") and len(h[1].text) == 1]
@@ -187,11 +189,13 @@ def _for_each(told: Sequence[Said]) -> tuple[Said, p.Span] | None:
 def _lettered(told: Sequence[Said]) -> list[Said]:
     """Return lines of work labelled in a row before a colon: “A: …”, “B: …”; also “A1:”, “I:”."""
     rows: list[tuple[str, Said]] = []
-    for said in told:
+    for said, behind in pairwise([*told, None]):
+        assert said is not None
         tokens = [*said.sentence.lead, *said.sentence.tokens]
         colon = len(said.sentence.lead) or next((i for i, token in enumerate(tokens[:3]) if token.mark(":)")), 0)
         label = "".join(token.text for token in tokens[:colon] if not token.mark(":"))
-        rows += [(label, said)] if said.has(p.WorkLine) and label else []
+        alone = colon == len(tokens) - 1 and behind is not None and behind.has(p.WorkLine)  # “A:” above its work
+        rows += [(label, said)] if label and (alone or said.has(p.WorkLine)) else []
     for labels in LABELS:
         lines = [said for label, said in rows if label in labels]
         if len(lines) > 1 and [label for label, _ in rows if label in labels] == list(labels[: len(lines)]):
@@ -259,9 +263,6 @@ def _bounded_otherwise(told: Sequence[Said]) -> bool:
 
 def _ask_about(draft: Draft, told: Sequence[Said]) -> None:
     """Ask about parts that go on where the last one ended, and about scores that are not added up."""
-    if any(words in said.text().lower() for said in told for words in GOING_ON):
-        words = "the next part goes on where the last one was left: the notation has no words for it"
-        ask(draft, words, [])
     again = [said for said in told if said.of(p.WorkLine) and any(x.count > 1 for x in said.of(p.RoundCount))]
     again = [said for said in again if any(span.role == "rest" for span in said.of(p.Span))]
     for said in again if len(again) > 1 else ():

@@ -31,6 +31,7 @@ from sorvek.core.workout.prose.columns import read_columns, read_more_rows
 from sorvek.core.workout.prose.doubts import (
     doubt_choices,
     doubt_empty,
+    doubt_going_on,
     doubt_late_starts,
     doubt_lost,
     doubt_missing,
@@ -74,7 +75,7 @@ from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
 from sorvek.core.workout.prose.own_lines import place_notes, unfold
 from sorvek.core.workout.prose.own_series import take_own_series, write_out
-from sorvek.core.workout.prose.paired_series import split_pairs
+from sorvek.core.workout.prose.paired_counts import split_pairs
 from sorvek.core.workout.prose.part_begins import Parts
 from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts, in_rounds
 from sorvek.core.workout.prose.parts import find_parts
@@ -199,6 +200,7 @@ DOUBTS: tuple[Step, ...] = (
     read_score,
     settle_others,
     drop_totals,
+    doubt_going_on,
     doubt_scaled,
     doubt_late_starts,
     doubt_shares,

@@ -139,7 +139,7 @@ def _last_round(draft: Draft, said: Said) -> bool:
     rounds = {"full", "finished", "completed", "complete"} & said.low() and said.cue("rounds")
     if not rounds or "last" not in said.low():
         return False
-    blocks = [node for node in draft.builder.body if isinstance(node.block, w.Rounds)]
+    blocks = [node for node in draft.builder.body if isinstance(node.block, w.Rounds | w.Series | w.Ladder)]
     if draft.facts.form is w.Form.AMRAP:
         draft.builder.body.append(Node(said.sentence.tokens, w.TieBreak()))
     elif draft.facts.form is w.Form.FOR_TIME and len(blocks) == 1:

@@ -59,8 +59,12 @@ def counted_at(row: WordRow, at: int) -> int | None:
     if slashed and _parted(row, index):
         return None  # “35/25 - toes-to-bar - 30 double-unders”: dashes stand between things
     token, behind = row.token(index), row.token(index + 1)
-    if token is not None and token.kind is Kind.MOVEMENT and (behind is None or behind.kind is Kind.MARK):
-        return index  # “1 clean (80/55 kg)”: no adjective
+    if (
+        token is not None
+        and token.kind is Kind.MOVEMENT
+        and (behind is None or behind.kind in (Kind.MARK, Kind.NUMBER))
+    ):
+        return index  # “1 clean (80/55 kg)”, “5 clean 80/55 kg”: no adjective
     index = skip(row.tokens, index, vocabulary("adjectives") - {"of"})
     token = row.token(index)
     if token is not None and token.unit(*COUNTED):

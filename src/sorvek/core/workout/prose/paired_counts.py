@@ -1,4 +1,4 @@
-"""Rep series of men and women in one line: “21/17-15/12-9/7 cal row”, “21-15-9 (men) / 17-12-7 (women)”."""
+"""Counts of men and women in one line: “21/17-15/12-9/7 cal row”, “21-15-9 (men) / 17-12-7 (women)”."""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -13,7 +13,7 @@ def split_pairs(lines: Sequence[TextLine]) -> list[TextLine]:
     """Return lines with the women's series on a line of its own, behind it the movement if the line names one."""
     found: list[TextLine] = []
     for line in lines:
-        men, women = _by_turns(line.tokens) or _by_names(line.tokens) or (line.tokens, [])
+        men, women = _by_turns(line.tokens) or _by_names(line.tokens) or (_joined(line.tokens), [])
         found.append(replace(line, tokens=men))
         if women:
             here = women[0].start
@@ -70,6 +70,21 @@ def _by_names(tokens: list[Token]) -> tuple[list[Token], list[Token]] | None:
 def _bracketed(tokens: Sequence[Token], at: int, sex: str) -> bool:
     three = tokens[at : at + 3]
     return len(three) == 3 and three[0].mark("(") and three[1].cue(sex) and three[2].mark(")")
+
+
+def _joined(tokens: list[Token]) -> list[Token]:
+    """Return a line with both counts before its movement: “35/28 cal row” for “35 cal row / 28 for women”."""
+    at = next((i for i, token in enumerate(tokens) if token.mark("/")), 0)
+    head, rest = tokens[:at], tokens[at + 1 :]
+    numbers = [token for token in rest if token.kind is Kind.NUMBER]
+    sexed = any(token.cue("women") for token in rest) and len(numbers) == 1
+    plain = all(
+        token.cue("women") or token.unit("cal", "m") or token.low == "for" or token in numbers for token in rest
+    )
+    counted = len(head) == 3 and head[0].kind is Kind.NUMBER and head[1].unit("cal", "m")
+    if not (sexed and plain and counted and head[2].kind is Kind.MOVEMENT):
+        return tokens
+    return [head[0], tokens[at], numbers[0], *head[1:]]
 
 
 def _movement(tokens: Sequence[Token]) -> list[Token]:
