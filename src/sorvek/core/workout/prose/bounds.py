@@ -162,11 +162,23 @@ def _ask_open_end(draft: Draft, told: Bounding, timed: Sequence[Said]) -> None:
             ask(draft, words, said.sentence.tokens)
 
 
+def _at_each_bar(said: Said, span: p.Span) -> bool:
+    """Return whether a time is that at every bar of a ladder: “you have 45 seconds at each bar”."""
+    behind = said.sentence.tokens[span.hi : span.hi + 3]
+    return bool({"each", "every", "per"} & {token.low for token in behind}) and any(
+        t.cue("barbell") for t in behind
+    )
+
+
 def _windowed(draft: Draft, told: Bounding) -> bool:
     """Take windows of one length after the other, told by “every 3:00” or by the clock."""
     missed = told.cue("until_missed")
     every = [pair for pair in told.role("every") if pair[0] in missed or not on_a_clock(*pair)]
     every = every or ([pair for pair in told.role("") if _windows_of(*pair)] if missed else [])
+    rows = any(said.has(p.LoadRow) and not said.has(p.Span) for said in told.usable)
+    if bars := [pair for pair in told.role("") if rows and told.has(p.WorkLine) and _at_each_bar(*pair)]:
+        set_form(draft, w.Form.WINDOWS, bars[0][1].seconds, bars[0][0].tokens(bars[0][1]), missed[:1])
+        return True
     minutes = [said for said in told.usable if interval_of(said) == MINUTE_S and said.has(p.WorkLine)]
     if missed and minutes and not every:
         set_form(draft, w.Form.WINDOWS, MINUTE_S, [], missed[:1])

@@ -1,6 +1,7 @@
 """Lines written out round by round: series of their own, and work beside every set."""
 
 from dataclasses import replace
+from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
@@ -9,6 +10,7 @@ from sorvek.core.workout.prose.build import TURNS, Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, means
 from sorvek.core.workout.prose.own_minutes import MINUTES
 
+LEAST_OPPOSITE = 4  # rounds of two series, one falling and one rising, that are told one below the other
 LEAST_LINES = 2  # lines that “each” can speak of
 
 
@@ -122,6 +124,23 @@ def interleave_series(draft: Draft) -> None:
                 of_one_round(each.inner[0], each, turn) for turn in range(rounds_of(node)) for each in group
             ]
             _drop_example(draft, at, rounds_of(node) * len(group))
+            return
+
+
+def interleave_opposites(draft: Draft) -> None:
+    """Write a list that falls and one behind it that rises round by round: “10-9-…-1 swings, 1-2-…-10 squats”."""
+    body = draft.builder.body
+    for at, (node, other) in enumerate(pairwise(list(body))):
+        counts, plain = series_of(node), all(line.work is not None for line in (*node.inner, *other.inner))
+        opposite = len(counts) >= LEAST_OPPOSITE and series_of(other) == counts[::-1] != counts
+        opposite = opposite and len(node.inner) != len(other.inner)  # two couplets are done one after the other
+        if opposite and plain and not draft.said[other.sentence].cue("then"):
+            body[at : at + 2] = [
+                of_one_round(line, each, turn)
+                for turn in range(len(counts))
+                for each in (node, other)
+                for line in each.inner
+            ]
             return
 
 

@@ -5,6 +5,7 @@ from itertools import accumulate, pairwise
 
 from sorvek.core.quantities import clock
 from sorvek.core.workout import tree as w
+from sorvek.core.workout.movements import SizeKind
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import LEAST_TIME_S, ask
 from sorvek.core.workout.prose.build import Draft
@@ -36,6 +37,7 @@ STARTING = {"start", "starts", "begin", "begins", "finish", "finishes", "stop", 
 ALONE = {"alone", "individual", "individually", "individuals", "solo"}
 LANES = {"lane", "lanes", "rig", "heat", "heats", "judge", "judges"}
 GOING_ON = ("left off", "where you stopped", "where they stopped", "where you left", "where they left")
+LEAST_WAY_M = 30  # no height and no target is that far; judgement
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
 
@@ -332,6 +334,26 @@ def _known_rounds(draft: Draft) -> set[int]:
     found |= {len(block.counts()) for block in blocks if isinstance(block, w.Ladder) and block.turns}
     found.add(sum(isinstance(block, w.TimedPart) for block in blocks))
     return found | ({draft.facts.every.count} if draft.facts.every else set())
+
+
+def _ways_beside(draft: Draft, said: Said, work: p.WorkLine) -> list[int]:
+    """Return where metres stand that were taken for the size of work that has none: “10 muscle-ups, 400 m”."""
+    movement = draft.library.movements[work.movement]
+    if movement.size in (SizeKind.DISTANCE, SizeKind.UNIT) or work.unit == "m" or work.sizes is None:
+        return []
+    tokens = said.sentence.tokens
+    places = range(work.sizes.lo, min(work.sizes.hi, len(tokens) - 1))
+    return [i for i in places if tokens[i].number >= LEAST_WAY_M and tokens[i + 1].unit("m", "km")]
+
+
+def doubt_ways(draft: Draft) -> None:
+    """Ask once about metres that stand beside work that has none: “400 m” may be a run."""
+    for said in draft.said if draft.facts.form is not w.Form.LIFT else ():
+        ways = [i for work in said.of(p.WorkLine) for i in _ways_beside(draft, said, work)]
+        if ways and said.sentence.section is Section.WORK and not said.doubted:
+            words = said.sentence.tokens[ways[0] : ways[0] + 2]
+            draft.builder.body.append(Node(words, w.Doubt(f"{words_of(words)}: of what?")))
+            return
 
 
 def doubt_numbers(draft: Draft) -> None:

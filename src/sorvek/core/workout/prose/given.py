@@ -209,9 +209,10 @@ class Given(Ledger):
         alike = {self.found[id(o)] for o in same}
         held = self.kind(item) is kind and gear in ("kettlebell", "dumbbell", "ball", "plate", "box", "sandbag")
         bare = item.work is not None and not fitting(item.work.sizes, self.library.movements[item.work.movement])
-        if held and len(alike) == 1 and bare:
+        if held and len(alike) == 1 and bare and item.work:
             amounts = alike.pop()
-            single = not self.two_handed(item)
+            pairs = all(amount.pair for amount in amounts) and "front-rack" in item.work.movement
+            single = not (self.two_handed(item) or pairs)  # two dumbbells rest on the shoulders as well
             self.found[id(item)] = tuple(replace(a, pair=False) for a in amounts) if single else amounts
             two = any(self.two_handed(o) or any(a.pair for a in self.found[id(o)]) for o in same)
             two = two or any(_both_told(s) for s in self.said)

@@ -33,6 +33,7 @@ ORDERED = {
     "given",
     "as",
 }  # “numbers are women / men”
+FARTHEST_TARGET = 12.0  # in whatever unit: a ball flies no higher
 LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
 
 
@@ -242,6 +243,9 @@ class Sized:
     def _known(self, amount: Quantity, level: str) -> bool:
         """Return whether a line of work has an amount, that of a level if it is told of one."""
         level = level or level_of(amount.division)
+        thrown = any(o.work and self.library.movements[o.work.movement].to_target for o in self.items)
+        if thrown and amount.unit in ("ft", "m") and amount.value <= FARTHEST_TARGET:
+            return True  # “wall balls 9/6 kg to 10/9 ft”: a target is no load
         return any(
             amount.value == other.value
             and amount.unit in ("", other.unit)

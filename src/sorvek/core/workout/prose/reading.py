@@ -23,6 +23,7 @@ from sorvek.core.workout.prose.by_round import (
     beside_each,
     between_rounds,
     halve_turns,
+    interleave_opposites,
     interleave_series,
 )
 from sorvek.core.workout.prose.by_sex import bracketed_counts, calories_for_all, counts_in_order, join_sexes
@@ -46,6 +47,7 @@ from sorvek.core.workout.prose.doubts import (
     doubt_times,
     doubt_unbroken,
     doubt_unread,
+    doubt_ways,
     drop_totals,
 )
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, origins, words_of
@@ -73,7 +75,7 @@ from sorvek.core.workout.prose.lifts import find_lifts
 from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
-from sorvek.core.workout.prose.own_lines import place_notes, unfold
+from sorvek.core.workout.prose.own_lines import clock_ranges, open_heads, place_notes, unfold
 from sorvek.core.workout.prose.own_series import take_own_series, write_out
 from sorvek.core.workout.prose.paired_counts import split_pairs
 from sorvek.core.workout.prose.part_begins import Parts
@@ -183,6 +185,7 @@ FOLDS: tuple[Step, ...] = (
     before_the_first,
     between_rounds,
     interleave_series,
+    interleave_opposites,
     write_out,
     fold_windows,
     fold_rungs,
@@ -214,6 +217,7 @@ DOUBTS: tuple[Step, ...] = (
     doubt_missing,
     doubt_times,
     doubt_numbers,
+    doubt_ways,
     doubt_rounds,
     doubt_choices,
     doubt_empty,
@@ -231,6 +235,8 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     machine = machines.pop() if len(machines) == 1 else ""
     name_brackets(plain)
     name_columns(plain)
+    open_heads(plain)
+    clock_ranges(plain)
     sentences = list(sentences_of(unfold(place_notes(split_pairs(plain), text))))
     clocked = minutes_in_turn(sentences)
     prose = [Said(s, chunk(s, library, machine, id(s) in clocked)) for s in sentences]

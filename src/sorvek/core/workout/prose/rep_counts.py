@@ -22,7 +22,9 @@ def series_at(row: WordRow, at: int) -> RepCounts | None:
     """Read “21-15-9”, “24, 18 and 12 reps”, “10 to 1”, “1 up to 8 and back to 1”, “2-4-6-8-…”."""
     if not whole(row.tokens[at]) or _ages(row, at) or (at == 0 and age_groups(row.tokens, at)[0]):
         return None
-    return _climb(row, at) or _listed(row, at)
+    found = _climb(row, at) or _listed(row, at)
+    named = found is not None and row.lead(at) == "the" and found.hi == len(row.tokens)  # “Event 5: The 3-2-1”
+    return None if named else found
 
 
 def _ages(row: WordRow, at: int) -> bool:

@@ -1,7 +1,7 @@
 """What the score is, where it is not simply a time, reps or a load: “score: burpees”, “the row does not count”."""
 
 from collections.abc import Sequence
-from itertools import accumulate
+from itertools import accumulate, pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose.bounding import ask
@@ -14,6 +14,8 @@ NOT = {"not", "don't", "don’t", "doesn't", "doesn’t", "isn't", "isn’t"}
 CLOSE = 3  # words between “not” and “count”
 POINTS = {"divided", "multiplied", "points"}
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
+# “Number of minutes completed”.
+PACES, DONE = {"minutes", "intervals", "windows"}, {"completed", "finished", "survived", "done", "made"}
 OPEN = (w.Form.AMRAP, w.Form.PARTS)
 
 
@@ -48,9 +50,12 @@ def _odd(draft: Draft, said: Said) -> bool:
     best = best or ({"kg", "reps", "+"} <= said.low() and draft.facts.lift is not None)  # “your score is kg + reps”
     paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added", "rounds"} & said.low()
     told = said.sentence.section is Section.SCORE
+    summed = told and draft.facts.form is w.Form.PARTS and "times" in said.low()  # “sum of the three times”
+    summed = summed and bool({"sum", "total", "added"} & said.low())
+    minutes = told and any(a.low in PACES and b.low in DONE for a, b in pairwise(said.sentence.tokens))
     worked_out = told and (POINTS & said.low() or {"plus", "times"} <= said.low())
     worked_out = worked_out or (_divided(said) and (told or said.sentence.tokens[0].low == "total"))
-    return bool(best or paced or worked_out)
+    return bool(best or paced or worked_out or summed or minutes)
 
 
 def _names(nodes: Sequence[Node]) -> list[str]:

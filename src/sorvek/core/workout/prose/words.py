@@ -175,7 +175,17 @@ def tokenize(text: str, library: Library) -> list[Token]:
         token, used = _match(raw, at, library)
         found.append(token)
         at += used
-    return _clock_minutes(_units(_number_words(found)))
+    return _sprints(_clock_minutes(_units(_number_words(found))))
+
+
+def _sprints(tokens: list[Token]) -> list[Token]:
+    """Read a sprint of so many metres as a run; any other sprint is a way to speak."""
+    return [
+        replace(token, kind=Kind.MOVEMENT, name="run")
+        if token.low in ("sprint", "sprints") and before is not None and before.unit("m")
+        else token
+        for before, token in zip([None, *tokens], tokens, strict=False)
+    ]
 
 
 def _clock_minutes(tokens: list[Token]) -> list[Token]:
@@ -216,7 +226,7 @@ def _one_armed(raw: list[Token]) -> list[Token]:
     for token in raw:
         before = found[-2:]
         hand = token.low in ("arm", "armed", "arms") and len(before) == 2 and before[1].mark("-‑")
-        if hand and before[0].text == "1":
+        if hand and before[0].low in ("1", "one"):
             found[-2:] = [Token(Kind.WORD, "single-arm", before[0].start, token.end)]
         else:
             found.append(token)
