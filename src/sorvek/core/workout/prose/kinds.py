@@ -62,6 +62,9 @@ def point_at_nothing(draft: Draft) -> None:
         said.phrases = [replace(x, pointed=False) if x is rounds else x for x in said.phrases]
 
 
+RULED = {"allowed", "permitted", "ok", "okay", "mandatory", "forbidden", "prohibited"}
+
+
 def is_work(draft: Draft, said: Said) -> bool:
     """Return whether a sentence says what is to be done."""
     sentence = said.sentence
@@ -75,6 +78,10 @@ def is_work(draft: Draft, said: Said) -> bool:
     firm = [work for work in works if not work.pointed and (work.counts or draft.builder.open)]
     if _standard(said, firm) or defines(said) or "example" in said.low():
         return False
+    named = {line.work.movement for line in draft.lines() if line.work}
+    ruled = bool(works) and all(work.movement in named and not work.counts for work in works)
+    if ruled and RULED & said.low():
+        return False  # “Deadlifts: touch and go allowed”
     if said.cue("death") and not firm:
         return False  # “Death by burpees”
     if not works and _opens_rounds(draft, said):

@@ -357,7 +357,8 @@ def _of_its_count(draft: Draft, work: p.WorkLine) -> str:
     """Return the only movement of the work with the same count, “30 chest-to-bar pull-ups” for 30 muscle-ups."""
     movements = draft.library.movements
     lines = [line.work for line in draft.lines() if line.work]
-    lines = [line for line in lines if movements[line.movement].size is movements[work.movement].size]
+    size = movements[work.movement].size
+    lines = [line for line in lines if movements[line.movement].size is size or line.unit == work.unit == "m"]
     alike = {line.movement for line in lines if work.counts and line.counts == work.counts}
     return alike.pop() if len(alike) == 1 else ""
 

@@ -70,7 +70,8 @@ class Sized:
     def _divisions(self) -> tuple[str, ...]:
         names = list(dict.fromkeys(a.division for amounts in self.found.values() for a in amounts if a.division))
         levels = dict.fromkeys(level for item in self.items if item.work for level, _ in item.work.counts_of)
-        all_told = bool(names) and set(levels) <= set(map(level_of, names))  # nobody but levels: “35-39: …, 40+: …”
+        told = {*map(level_of, levels)}
+        all_told = bool(names) and told <= {*map(level_of, names)}  # nobody but levels: “35-39: …, 40+: …”
         names = [name for name in dict.fromkeys([*names, *levels]) if name not in PLAIN]
         plain = {"men", "women"}
         found: list[str] = []
