@@ -14,7 +14,7 @@ from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, or
 from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.kinds import defines, swaps
 from sorvek.core.workout.prose.level_lines import optional
-from sorvek.core.workout.prose.words import MOST, Kind, vocabulary
+from sorvek.core.workout.prose.words import MOST, Kind, Token, vocabulary
 
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
 SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "none", "period", "allowed", "counts", "included", "is"}
@@ -36,6 +36,8 @@ STARTING = {"start", "starts", "begin", "begins", "finish", "finishes", "stop", 
 # With these words an announcement that speaks of partners says that nobody else takes part, or speaks of lanes.
 ALONE = {"alone", "individual", "individually", "individuals", "solo"}
 LANES = {"lane", "lanes", "rig", "heat", "heats", "judge", "judges"}
+CONTINUES = {"continue", "continues", "continuing", "resume", "resumes", "carry", "pick", "go", "starts", "start"}
+STOPPED = {"stopped", "ended", "finished", "left"}
 GOING_ON = ("left off", "where you stopped", "where they stopped", "where you left", "where they left")
 LEAST_WAY_M = 30  # no height and no target is that far; judgement
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
@@ -44,10 +46,15 @@ SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts run
 
 def doubt_going_on(draft: Draft) -> None:
     """Ask about a part that begins where the one before it was left: “same, but from where you stopped”."""
-    told = [said for said in draft.said if any(words in said.text().lower() for words in GOING_ON)]
-    for said in told[:1]:
+    for said in [said for said in draft.said if _goes_on_from(said)][:1]:
         words = "the next part goes on where the last one was left: the notation has no words for it"
         ask(draft, words, said.sentence.tokens)
+
+
+def _goes_on_from(said: Said) -> bool:
+    """Return whether a sentence says that something continues where something else stopped."""
+    named = any(words in said.text().lower() for words in GOING_ON)
+    return named or ("where" in said.low() and bool(CONTINUES & said.low()) and bool(STOPPED & said.low()))
 
 
 def doubt_scaled(draft: Draft) -> None:
@@ -313,6 +320,10 @@ def doubt_choices(draft: Draft) -> None:
         if working and chosen and any(work.counts for work in said.of(p.WorkLine)):
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which of them?", tokens)
             continue
+        slashed = [(a, c) for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False) if b.mark("/")]
+        if working and any(_machine(draft, a) and _machine(draft, c) for a, c in slashed):
+            ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which of them?", tokens)  # “12 cal bike/row”
+            continue
         either = tokens[0].low == "any"  # “Any clean (power or squat)”
         for at in (i for i, token in enumerate(tokens) if token.low == "or" and working and not either):
             sides = (tokens[max(0, at - CLOSE) : at], tokens[at + 1 : at + 1 + CLOSE])
@@ -323,6 +334,10 @@ def doubt_choices(draft: Draft) -> None:
     shortest_s = SHORTEST_S.get(draft.facts.form, 0.0) if draft.facts.every is None else 0.0
     if 0 < draft.facts.cap_s < shortest_s and lines > 1:
         ask(draft, f"is all of it over after {clock(draft.facts.cap_s)}?", draft.facts.tokens)
+
+
+def _machine(draft: Draft, token: Token) -> bool:
+    return token.kind is Kind.MOVEMENT and draft.library.movements[token.name].family == "machine"
 
 
 def _known_rounds(draft: Draft) -> set[int]:

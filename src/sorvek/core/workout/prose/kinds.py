@@ -62,6 +62,7 @@ def point_at_nothing(draft: Draft) -> None:
         said.phrases = [replace(x, pointed=False) if x is rounds else x for x in said.phrases]
 
 
+KINDS = {"ladder", "couplet", "triplet"}  # of workouts, named for one of their movements
 RULED = {"allowed", "permitted", "ok", "okay", "mandatory", "forbidden", "prohibited"}
 
 
@@ -86,8 +87,8 @@ def is_work(draft: Draft, said: Said) -> bool:
         return False  # “Death by burpees”
     if not works and _opens_rounds(draft, said):
         return True
-    if works and not firm and sentence.words <= SHORT_FORM and "ladder" in said.low() and not _structured(said):
-        return False  # “Double-under ladder”
+    if works and not firm and sentence.words <= SHORT_FORM and KINDS & said.low() and not _structured(said):
+        return False  # “Double-under ladder”, “Snatch triplet”
     most = bool(MOST & said.low()) and draft.facts.form in (w.Form.AMRAP, w.Form.PARTS)
     if not (firm or _structured(said)):
         return bool(works) and not said.cue("score") and (_only_work(said) or bool(said.cue("amrap")) or most)

@@ -69,6 +69,15 @@ def clock_ranges(lines: Sequence[TextLine]) -> None:
             line.tokens[:5] = [start, dash, end, minutes, colon]
 
 
+def turn_ways(lines: Sequence[TextLine]) -> None:
+    """Put number and length before a run there and back: “shuttle run (4 x 10 m)” is “4 x 10 m shuttle run”."""
+    for line in lines:
+        name, rest = line.tokens[0], [token for token in line.tokens[1:] if not token.mark("():,–-")]
+        told = len(rest) == 4 and rest[0].kind is rest[2].kind is Kind.NUMBER and rest[3].unit("m")
+        if told and rest[1].low in ("x", "×") and name.kind is Kind.MOVEMENT and name.name == "shuttle run":
+            line.tokens[:] = [*rest, name]
+
+
 def place_notes(lines: Sequence[TextLine], text: str) -> list[TextLine]:
     """Return lines with notes by stars below the work they are on: “cal bike*” and “*women: 15 cal”."""
     found = list(lines)

@@ -55,7 +55,8 @@ def find_begins(told: Sequence[Said]) -> Parts:
             found.ranges += said.of(p.Range)
     for said, behind in pairwise(told):
         one, two = found.begins.get(id(said)), found.begins.get(id(behind))
-        if one and two and one[0] == two[0] and not (said.has(p.WorkLine, p.Range) or numbered(said)):
+        told_of = said.has(p.WorkLine, p.Range) or numbered(said) or said.has(p.Loads)
+        if one and two and one[0] == two[0] and not told_of:
             del found.begins[id(said)]  # “4 x 2 minutes on, 1 minute off. In each 2-minute window: …”
     heads = [said for said in told if id(said) in found.begins and any(x.head for x in said.of(p.Range))]
     if heads and not any(said.cue("amrap") for said in heads):

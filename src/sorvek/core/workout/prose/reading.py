@@ -75,7 +75,7 @@ from sorvek.core.workout.prose.lifts import find_lifts
 from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
-from sorvek.core.workout.prose.own_lines import clock_ranges, open_heads, place_notes, unfold
+from sorvek.core.workout.prose.own_lines import clock_ranges, open_heads, place_notes, turn_ways, unfold
 from sorvek.core.workout.prose.own_series import take_own_series, write_out
 from sorvek.core.workout.prose.paired_counts import split_pairs
 from sorvek.core.workout.prose.part_begins import Parts
@@ -237,6 +237,7 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     name_columns(plain)
     open_heads(plain)
     clock_ranges(plain)
+    turn_ways(plain)
     sentences = list(sentences_of(unfold(place_notes(split_pairs(plain), text))))
     clocked = minutes_in_turn(sentences)
     prose = [Said(s, chunk(s, library, machine, id(s) in clocked)) for s in sentences]

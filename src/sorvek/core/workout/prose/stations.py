@@ -42,8 +42,8 @@ def find_stations(told: Sequence[Said]) -> Stations | None:
             continue
         listed = takewhile(_station_or_rest if apart else _station, told[at + 1 :])
         stations = _without_loads([said for said in listed if _station(said)])
-        if len(stations) < LEAST_STATIONS:
-            continue
+        if len(stations) < LEAST_STATIONS or all(said.has(p.Range) for said in stations):
+            continue  # “Station 1 – 0:00-5:00: …” has its own time
         tokens = head.tokens(working[0])
         number = head.sentence.tokens[0].number
         for count in head.of(p.Unknown) if number == len(stations) else ():  # “4 x AMRAP 2 minutes”

@@ -66,6 +66,8 @@ def range_at(row: WordRow, at: int) -> Range | None:
     """Read “from 8:00 to 13:00”, “minutes 0–8” and “between 8 and 13 minutes”."""
     if primed := _primes_at(row, at):
         return primed
+    if row.cue_at(at - 1, "rest"):
+        return None  # “rest 4 min - 8 min”
     first = duration(row, at)
     token = row.tokens[at]
     minutes = (
@@ -143,8 +145,8 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
     if ahead is not None and ahead.low == "off":
         return "rest"  # “2 minutes on, 1 minute off”
     colon = ahead is not None and ahead.mark(":-–")
-    if colon and row.cue_at(hi + 1, "rest"):
-        return "rest"  # “1 min: rest”
+    if colon and row.cue_at(hi + 1, "rest") and duration(row, hi + 2) is None:
+        return "rest"  # “1 min: rest”, not “8 min - rest 4 min”
     if ahead is not None and ahead.low == "per" and row.cue_at(hi + 1, "barbell"):
         return "every"  # “1 minute per bar”
     if row.cue_at(hi, "rest") or (ahead is not None and ahead.low == "of" and _rest_soon(row, hi + 1)):
