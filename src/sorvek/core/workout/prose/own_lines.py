@@ -43,41 +43,6 @@ def _above(mains: Sequence[list[Token]], tokens: Sequence[Token]) -> list[Token]
     return alike[0] if len(alike) == 1 else mains[-1]
 
 
-def open_heads(lines: Sequence[TextLine]) -> None:
-    """Take the brackets off the divisions a line begins with: “(M50+, M55+): 3 snatches …”."""
-    for line in lines:
-        end = next((i for i, token in enumerate(line.tokens[:-1]) if token.mark(")")), 0)
-        inner = line.tokens[1:end]
-        named = bool(inner) and line.tokens[0].mark("(") and division_at(inner, 0)[1] > 0
-        if named and line.tokens[end + 1].mark(":") and not any(token.kind is Kind.MOVEMENT for token in inner):
-            line.tokens[:] = [*inner, *line.tokens[end + 1 :]]
-
-
-def clock_ranges(lines: Sequence[TextLine]) -> None:
-    """Read lines that follow each other from 0 on by the clock: “From 0 to 5: …”, “From 5 to 10: …” are minutes."""
-    heads = [(line, line.tokens[1:5]) for line in lines if line.tokens[0].low == "from" and len(line.tokens) > 5]
-    heads = [
-        (line, h)
-        for line, h in heads
-        if h[0].kind is h[2].kind is Kind.NUMBER and h[1].low in ("to", "till", "until") and h[3].mark(":")
-    ]
-    joined = all(one[2].number == two[0].number for (_, one), (_, two) in pairwise(heads))
-    if len(heads) > 1 and joined and heads[0][1][0].number == 0:
-        for line, (start, to, end, colon) in heads:
-            dash = Token(Kind.MARK, "-", to.start, to.end)
-            minutes = Token(Kind.UNIT, "min", end.end, end.end, name="min")
-            line.tokens[:5] = [start, dash, end, minutes, colon]
-
-
-def turn_ways(lines: Sequence[TextLine]) -> None:
-    """Put number and length before a run there and back: “shuttle run (4 x 10 m)” is “4 x 10 m shuttle run”."""
-    for line in lines:
-        name, rest = line.tokens[0], [token for token in line.tokens[1:] if not token.mark("():,–-")]
-        told = len(rest) == 4 and rest[0].kind is rest[2].kind is Kind.NUMBER and rest[3].unit("m")
-        if told and rest[1].low in ("x", "×") and name.kind is Kind.MOVEMENT and name.name == "shuttle run":
-            line.tokens[:] = [*rest, name]
-
-
 def place_notes(lines: Sequence[TextLine], text: str) -> list[TextLine]:
     """Return lines with notes by stars below the work they are on: “cal bike*” and “*women: 15 cal”."""
     found = list(lines)

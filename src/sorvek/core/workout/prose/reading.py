@@ -72,15 +72,16 @@ from sorvek.core.workout.prose.lift_lines import (
     read_timed_lifts,
 )
 from sorvek.core.workout.prose.lifts import find_lifts
-from sorvek.core.workout.prose.lines import lines_of, minutes_in_turn, sentences_of, unwrap
+from sorvek.core.workout.prose.lines import TextLine, lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
-from sorvek.core.workout.prose.own_lines import clock_ranges, open_heads, place_notes, turn_ways, unfold
+from sorvek.core.workout.prose.own_lines import place_notes, unfold
 from sorvek.core.workout.prose.own_series import take_own_series, write_out
 from sorvek.core.workout.prose.paired_counts import split_pairs
 from sorvek.core.workout.prose.part_begins import Parts
 from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts, in_rounds
 from sorvek.core.workout.prose.parts import find_parts
+from sorvek.core.workout.prose.plain_lines import clock_ranges, open_heads, turn_ways
 from sorvek.core.workout.prose.restarts import start_again
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
@@ -153,6 +154,14 @@ class _Written:
     origin: list[list[Token]]
 
 
+# Lines are put the usual way before sentences are made of them.
+LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
+    name_brackets,
+    name_columns,
+    open_heads,
+    clock_ranges,
+    turn_ways,
+)
 # What several divisions do becomes one version, before anything is built.
 VERSIONS: tuple[Step, ...] = (
     take_title,
@@ -233,11 +242,8 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     plain = [line for line in lines if id(line) not in tabled]
     machines = {t.name for t in tokens if t.kind is Kind.MOVEMENT and library.movements[t.name].family == "machine"}
     machine = machines.pop() if len(machines) == 1 else ""
-    name_brackets(plain)
-    name_columns(plain)
-    open_heads(plain)
-    clock_ranges(plain)
-    turn_ways(plain)
+    for mend in LINES:
+        mend(plain)
     sentences = list(sentences_of(unfold(place_notes(split_pairs(plain), text))))
     clocked = minutes_in_turn(sentences)
     prose = [Said(s, chunk(s, library, machine, id(s) in clocked)) for s in sentences]
