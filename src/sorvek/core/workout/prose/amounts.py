@@ -255,7 +255,7 @@ def sizes_at(tokens: Sequence[Token], at: int, works: Set[int]) -> Sizes | None:
             break
     if not run.amounts:
         return None
-    amounts = tuple(_with_units(run.amounts))
+    amounts = tuple(_with_units(run.amounts, _loads_before(tokens[at : run.end])))
     return Sizes(at, _closed(tokens, run.end), amounts, tuple(run.nouns), _in_a_row(tokens, at, run.end))
 
 
@@ -471,14 +471,21 @@ def _sized_soon(tokens: Sequence[Token], at: int) -> bool:
     )
 
 
-def _with_units(amounts: list[Quantity]) -> list[Quantity]:
-    """Give numbers without a unit that of the next number which has one, or of the last."""
+def _loads_before(tokens: Sequence[Token]) -> int:
+    """Return how many numbers stand before a comma that parts a pair of loads from a height: “22.5/15, 50 cm”."""
+    cut = next((i for i in range(3, len(tokens) - 1) if tokens[i].mark(",;") and _slash(tokens, i - 2)), 0)
+    numbers = [i for i, token in enumerate(tokens) if token.kind is Kind.NUMBER]
+    return sum(i < cut for i in numbers) if cut + 1 in numbers else 0
+
+
+def _with_units(amounts: list[Quantity], loads: int) -> list[Quantity]:
+    """Give numbers without a unit that of the next number which has one, or of the last; no height to `loads`."""
     unit, found = "", list[Quantity]()
     paired = any(amount.pair for amount in amounts)  # “2 x 22.5/15, 50 cm”: a box is no pair
-    for amount in reversed(amounts):
-        unit = amount.unit or ("" if paired and unit in ("cm", "in") else unit)
+    for at, amount in reversed(list(enumerate(amounts))):
+        unit = amount.unit or ("" if (paired or at < loads) and unit in ("cm", "in") else unit)
         found.insert(0, replace(amount, unit=unit))
     last = next((amount.unit for amount in reversed(found) if amount.unit), "")
-    last = "" if paired and last in ("cm", "in") else last
+    last = "" if (paired or loads) and last in ("cm", "in") else last
     found = [replace(amount, unit=amount.unit or last) for amount in found]
     return [replace(a, value=a.value * KG_PER_POOD, unit="kg") if a.unit == "pood" else a for a in found]

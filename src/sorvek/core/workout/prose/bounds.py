@@ -132,7 +132,8 @@ def _ask_parts(draft: Draft, told: Bounding) -> None:
         tokens = [token for said in (*reps, *races) for token in said.sentence.tokens]
         ask(draft, "one part for time and one for reps: the notation has words for one score only", tokens)
     for said in told.usable:
-        if said.cue("amrap") and said.cue("for_time") and said.cue("then") and len(said.of(p.Span)) > 1:
+        last = _last_in_minutes(said)
+        if last or (said.cue("amrap") and said.cue("for_time") and said.cue("then") and len(said.of(p.Span)) > 1):
             ask(
                 draft,
                 "one part for time and one for reps: the notation has words for one score only",
@@ -145,6 +146,16 @@ def _ask_parts(draft: Draft, told: Bounding) -> None:
                 f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for a free order",
                 said.sentence.tokens,
             )
+
+
+def _last_in_minutes(said: Said) -> bool:
+    """Return whether only the last of several things has a time: “2 km row, then max pull-ups in 2 minutes”."""
+    then = next((i for i, token in enumerate(said.sentence.tokens) if token.cue("then")), 0)
+    first = any(work.counts for work in said.of(p.WorkLine) if work.hi <= then)
+    later = [work for work in said.of(p.WorkLine) if work.lo > then and not work.counts]
+    spans = [span for span in said.of(p.Span) if span.role in ("", "within")]
+    before = said.sentence.tokens[spans[0].lo - 1].low if spans else ""
+    return bool(then and first and later) and len(spans) == 1 and spans[0].lo > later[0].lo and before == "in"
 
 
 def _ask_open_end(draft: Draft, told: Bounding, timed: Sequence[Said]) -> None:

@@ -107,7 +107,7 @@ def read_timed_lifts(draft: Draft) -> bool:
     “7 minutes for the snatch, then 7 minutes for the clean and jerk. The best of both are added up.”
     """
     usable = [said for said in draft.said if said.sentence.section not in SILENT]
-    counted = any(work.counts for said in usable for work in said.of(p.WorkLine))
+    counted = any(work.counts or work.sizes for said in usable for work in said.of(p.WorkLine))
     summed = any((ADDED_UP | BEST) & said.low() for said in usable)
     works = [work for said in usable if said.has(p.Span) for work in said.of(p.WorkLine)]
     unlifted = any(not draft.library.movements[work.movement].styles[0].lift for work in works)  # “1:00 burpees”

@@ -81,7 +81,7 @@ from sorvek.core.workout.prose.paired_counts import split_pairs
 from sorvek.core.workout.prose.part_begins import Parts
 from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts, in_rounds
 from sorvek.core.workout.prose.parts import find_parts
-from sorvek.core.workout.prose.plain_lines import clock_ranges, open_heads, turn_ways
+from sorvek.core.workout.prose.plain_lines import clock_ranges, join_cells, open_heads, turn_ways
 from sorvek.core.workout.prose.restarts import start_again
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
@@ -161,6 +161,7 @@ LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     open_heads,
     clock_ranges,
     turn_ways,
+    join_cells,
 )
 # What several divisions do becomes one version, before anything is built.
 VERSIONS: tuple[Step, ...] = (

@@ -263,6 +263,13 @@ def _sizes(row: WordRow, at: int, movement: str) -> Sizes | None:
     return found
 
 
+def _loaded_label(row: WordRow, at: int) -> bool:
+    """Return whether a movement stands between a colon and two loads: “Max reps in 1 minute: snatch 50/35”."""
+    colon = row.token(at - 1) is not None and row.tokens[at - 1].mark(":")
+    slash = row.token(at + 2)
+    return colon and row.number_at(at + 1) and slash is not None and slash.mark("/") and row.number_at(at + 3)
+
+
 def bare_at(row: WordRow, at: int) -> WorkLine | None:
     """Read a movement without a count before it; one may stand behind: “Thrusters x 21”, “Row: 500 m”."""
     token = row.tokens[at]
@@ -281,7 +288,7 @@ def bare_at(row: WordRow, at: int) -> WorkLine | None:
         token.low in vocabulary("weak")
         and not counts
         and movement.styles[0].power is PowerKind.WORK
-        and not (_listed_alone(row, at) or _between_marks(row, at))
+        and not (_listed_alone(row, at) or _between_marks(row, at) or _loaded_label(row, at))
     ):
         return None
     before = row.token(at - 1)
