@@ -75,7 +75,7 @@ class _Run:
         if token.low in ("use", "uses") and self.amounts and self.tokens[index - 1].low == "and":
             return 0  # “clean 61 kg and use a 9-kg ball”
         target = token.low == "to" and bool(self.amounts) and _target_soon(self.tokens, index)
-        target = target or (token.low in ("out", "there") and bool(self.amounts) and self.amounts[-1].pair)
+        target = target or (token.low in ("out", "there", "down") and bool(self.amounts) and self.amounts[-1].pair)
         joint = token.mark("/|,()[]:=@–-&~;") or token.low in vocabulary("joints") or target or both
         joint = joint or (token.low in TAKING and bool(self.division)) or token.text == "one"
         behind = self.tokens[index + 1 : index + 2]
@@ -186,7 +186,7 @@ class _Run:
         slashed = beside and level_only(self.division)
         mine = self.division if dimension not in self.measured or slashed else ""
         behind = [token.low for token in self.tokens[index + used : index + used + 3]]
-        doubled = dimension == "distance" and behind[:1] in (["out"], ["there"])  # “10 m out, 10 m back”
+        doubled = dimension == "distance" and behind[:1] in (["out"], ["there"], ["down"])  # “10 m out, 10 m back”
         if dimension == "distance" and behind[:1] == ["back"] and self.amounts and self.amounts[-1].pair:
             self.end = index + used
             return self.end

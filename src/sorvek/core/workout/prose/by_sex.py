@@ -89,13 +89,13 @@ def counts_in_order(draft: Draft) -> None:
     """
     for at, said in enumerate(draft.said):
         tokens = said.sentence.tokens
-        named = {token.name for token in tokens if token.kind is Kind.MOVEMENT}
+        named = {token.name for token in tokens if token.kind is Kind.MOVEMENT} or _by_calories(draft, at)
         counts = [int(token.number) for token in tokens if token.kind is Kind.NUMBER]
         works = [(other, work) for other in draft.said[:at] for work in other.of(p.WorkLine)]
         lines = [(other, work) for other, work in works if work.movement in named and len(work.counts) == 1]
         measured = any(token.unit("kg", "lb", "cm", "in", "ft") for token in tokens)  # loads, no counts
         hers = said.cue("women") and not said.cue("men", "level")
-        if not (hers and len(named) == 1 and said.has(p.WorkLine)) or measured or said is draft.title:
+        if not (hers and len(named) == 1 and said.has(p.WorkLine, p.RepCounts)) or measured or said is draft.title:
             continue
         if len(counts) == 1 and {work.counts[0] for _, work in lines if work.counts[0] > counts[0]}:
             alike = len({work.counts for _, work in lines}) == 1
@@ -109,6 +109,14 @@ def counts_in_order(draft: Draft) -> None:
             other.phrases = [both if phrase is work else phrase for phrase in other.phrases]
         draft.facts.used += tokens
         said.phrases, said.used = [], True
+
+
+def _by_calories(draft: Draft, at: int) -> set[str]:
+    """Return what is counted in calories before a sentence that speaks of them alone: “women: 34-24-14 cal”."""
+    lows = draft.said[at].low()
+    if not lows & {"cal", "cals", "calories", "calorie"}:
+        return set()
+    return {work.movement for said in draft.said[:at] for work in said.of(p.WorkLine) if work.unit == "cal"}
 
 
 def _below_headings(said_of: Sequence[Said]) -> dict[str, list[Said]]:

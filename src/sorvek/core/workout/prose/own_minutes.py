@@ -18,16 +18,17 @@ IN_TURN = ("odd", "even")  # minutes that have work of their own in turn
 def own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] | None] | None:
     """Return parts of a minute with work of their own, told by number: “Min 1: 15 cal row”, “Min 2: rest”."""
     lines = [said for said in told if _minute_of(said)]
-    numbers = [_minute_of(said) for said in lines]
+    numbers, turn_s = [_minute_of(said) for said in lines], MINUTE_S
     if not lines:
-        lines = _listed_minutes(told)
+        lines, turn_s = _listed_minutes(told)
         numbers = list(range(1, len(lines) + 1))
     works = [said for said in lines if said.has(p.WorkLine)]
     counts = [(said, one) for said in told for one in (*said.of(p.RoundCount), *_times_alone(said))]
     rounds = [(said, one) for said, one in counts if one.count > 1]
     emoms = [(said, span) for said in told for span in said.of(p.Span)]
     whole = [span for said, span in emoms if span.role == "emom" or (said.cue("emom") and not span.role)]
-    lap_s = MINUTE_S * len(lines)
+    whole = whole or [span for said, span in emoms if turn_s > MINUTE_S and span.seconds > turn_s and not span.role]
+    lap_s = turn_s * len(lines)
     if any(said.cue("until_missed", "for_time") for said in told):
         return None
     once = not (rounds or whole) and all(asks_most(said) or said.cue("rest") for said in lines)
@@ -43,26 +44,41 @@ def own_minutes(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount] 
             said.phrases = [replace(x, counts=()) if x in one else x for x in said.phrases]
         if said.cue("rest") and not said.has(p.WorkLine):
             end = len(said.sentence.tokens)
-            said.phrases = [p.Span(0, end, MINUTE_S, "rest")]
-    found = Parts({id(said): (MINUTE_S, list(said.sentence.lead)) for said in works}, times=times, once=lines[0])
+            said.phrases = [p.Span(0, end, turn_s, "rest")]
+    found = Parts({id(said): (turn_s, list(said.sentence.lead)) for said in works}, times=times, once=lines[0])
     return found, (rounds[0] if rounds else None)
 
 
-def _listed_minutes(told: Sequence[Said]) -> list[Said]:
-    """Return the lines of a list with one for each minute: “EMOM 20 (4 movements, 5 rounds)”, and four below."""
+def _listed_minutes(told: Sequence[Said]) -> tuple[list[Said], float]:
+    """Return the lines of a list with one for each minute, “EMOM 20 (4 movements, 5 rounds)”, and four below.
+
+    Also how long each has: “every 2 min for 20 min, alternating”.
+    """
     for at, said in enumerate(told):
         minutes = [span.seconds for span in said.of(p.Span) if span.role == "emom"]
         labelled = list(takewhile(lambda pair: _label(pair[1]) == pair[0], enumerate(told[at + 1 :], 1)))
         if len(labelled) > 1 and len(minutes) == 1 and not minutes[0] % (MINUTE_S * len(labelled)):
-            return [one for _, one in labelled]  # “EMOM 15 / 1: 15 cal row / 2: max pull-ups / 3: rest”
-        listed = takewhile(lambda one: one.sentence.bullet, told[at + 1 :])
-        behind = list(takewhile(lambda one: one.has(p.WorkLine) or one.cue("rest"), listed))
+            # “EMOM 15 / 1: 15 cal row / 2: max pull-ups / 3: rest”
+            return [one for _, one in labelled], MINUTE_S
+        turning = bool(ROTATING & said.low()) and not said.has(p.WorkLine)
+        behind = _listed(told[at + 1 :], turning)
         lines = behind if said.cue("emom") and len(minutes) == 1 else []
         rounds = {one.count for one in said.of(p.RoundCount)}
         turns = bool(rounds) and minutes[:1] == [MINUTE_S * len(lines) * max(rounds)]
         if len(lines) > 1 and (turns or ROTATING & said.low()) and not minutes[0] % (MINUTE_S * len(lines)):
-            return lines
-    return []
+            return lines, MINUTE_S
+        turns_s = [span.seconds for span in said.of(p.Span) if span.role == "every"]
+        wholes_s = [span.seconds for span in said.of(p.Span) if span.role == "" and turns_s]
+        paced = turning and len(turns_s) == len(wholes_s) == 1 and len(behind) > 1
+        if paced and not wholes_s[0] % (turns_s[0] * len(behind)):
+            return behind, turns_s[0]
+    return [], MINUTE_S
+
+
+def _listed(told: Sequence[Said], turning: bool) -> list[Said]:
+    """Return the lines of work at the head of a text: one with bullets, or any where they are done in turn."""
+    listed = takewhile(lambda one: one.sentence.bullet or (turning and one.sentence.first), told)
+    return list(takewhile(lambda one: one.has(p.WorkLine) or one.cue("rest"), listed))
 
 
 def _label(said: Said) -> int:

@@ -1,13 +1,15 @@
 """Lines written in another way than most put the usual way: “From 0 to 5: …”, “(M50+): …”, “run 4 x 10 m”."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.lines import TextLine
 from sorvek.core.workout.prose.tables import COUNTS
-from sorvek.core.workout.prose.words import Kind, Token
+from sorvek.core.workout.prose.words import MOST, Kind, Token
 
+MOST_TABATA = 3  # words of what is done
 LEAST_ROWS = 2  # of a table
 
 
@@ -35,6 +37,49 @@ def clock_ranges(lines: Sequence[TextLine]) -> None:
             dash = Token(Kind.MARK, "-", to.start, to.end)
             minutes = Token(Kind.UNIT, "min", end.end, end.end, name="min")
             line.tokens[:5] = [start, dash, end, minutes, colon]
+
+
+def name_reps(lines: Sequence[TextLine]) -> None:
+    """Read “(1 shuttle = 25 ft out and back)”, “one shuttle is 10 m” as what a rep is, not as one more of them."""
+    for line in lines:
+        tokens = line.tokens
+        for at in range(1, len(tokens) - 3):
+            one = tokens[at - 1].kind is Kind.NUMBER and tokens[at - 1].number == 1
+            one = one and (at == 1 or tokens[at - 2].mark("("))
+            equal = tokens[at + 1].mark("=") or tokens[at + 1].low == "is"
+            length = tokens[at + 2].kind is Kind.NUMBER and tokens[at + 3].unit("m", "ft")
+            if one and equal and length and tokens[at].kind is Kind.MOVEMENT:
+                tokens[at] = replace(tokens[at], kind=Kind.WORD, text="rep", name="")
+
+
+def write_tabatas(lines: Sequence[TextLine]) -> None:
+    """Write out “Tabata push-ups”: eight times 20 s of work and 10 s of rest (common practice, no source)."""
+    for line in lines:
+        token, work = line.tokens[0], line.tokens[1:]
+        if token.low == "tabata" and work and work[0].kind is Kind.MOVEMENT and len(work) <= MOST_TABATA:
+            told = [(Kind.NUMBER, "8", 8.0, ""), (Kind.CUE, "rounds", 0.0, "rounds"), (Kind.WORD, "of", 0.0, "")]
+            told += [(Kind.NUMBER, "20", 20.0, ""), (Kind.UNIT, "s", 0.0, "s"), (Kind.WORD, "max", 0.0, "")]
+            rest = [(Kind.MARK, ",", 0.0, ""), (Kind.NUMBER, "10", 10.0, ""), (Kind.UNIT, "s", 0.0, "s")]
+            rest += [(Kind.CUE, "rest", 0.0, "rest")]
+            line.tokens[:] = [*_written(told, token), *work, *_written(rest, token)]
+
+
+def _written(told: Sequence[tuple[Kind, str, float, str]], at: Token) -> list[Token]:
+    """Return words that stand for one word of the text, where that stands."""
+    return [Token(kind, text, at.start, at.end, number, name) for kind, text, number, name in told]
+
+
+def fill_minutes(lines: Sequence[TextLine]) -> None:
+    """Say that what is done as often as possible fills the minute: “EMOM 10: 10 wall balls + max double-unders”."""
+    for line in lines:
+        tokens = line.tokens
+        ends = [i for i, token in enumerate(tokens) if i + 1 == len(tokens) or tokens[i + 1].mark(".")]
+        last = next((i for i in ends if tokens[i].kind is Kind.MOVEMENT), 0)
+        before = [token.low for token in tokens[max(0, last - 3) : last]]
+        most = any(low in MOST or low.startswith("max") for low in before)
+        if last and most and "+" in before and any(token.cue("emom") for token in tokens):
+            end = tokens[last].end
+            tokens.insert(last + 1, Token(Kind.CUE, "remaining time", end, end, name="remaining"))
 
 
 def join_cells(lines: Sequence[TextLine]) -> None:

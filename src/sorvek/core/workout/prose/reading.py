@@ -81,7 +81,15 @@ from sorvek.core.workout.prose.paired_counts import split_pairs
 from sorvek.core.workout.prose.part_begins import Parts
 from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts, in_rounds
 from sorvek.core.workout.prose.parts import find_parts
-from sorvek.core.workout.prose.plain_lines import clock_ranges, join_cells, open_heads, turn_ways
+from sorvek.core.workout.prose.plain_lines import (
+    clock_ranges,
+    fill_minutes,
+    join_cells,
+    name_reps,
+    open_heads,
+    turn_ways,
+    write_tabatas,
+)
 from sorvek.core.workout.prose.restarts import start_again
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
@@ -162,6 +170,9 @@ LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     clock_ranges,
     turn_ways,
     join_cells,
+    name_reps,
+    write_tabatas,
+    fill_minutes,
 )
 # What several divisions do becomes one version, before anything is built.
 VERSIONS: tuple[Step, ...] = (
@@ -182,8 +193,8 @@ VERSIONS: tuple[Step, ...] = (
     head_loads,
     take_units,
     join_sexes,
-    take_own_series,
     counts_in_order,
+    take_own_series,
     calories_for_all,
     bracketed_counts,
 )
