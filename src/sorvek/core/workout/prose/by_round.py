@@ -10,6 +10,10 @@ from sorvek.core.workout.prose.build import TURNS, Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, means
 from sorvek.core.workout.prose.own_minutes import MINUTES
 
+# “After each station 10 burpees”: behind every line of work there is.
+AFTER_STATIONS = tuple(
+    f"after {each} {what}" for each in ("each", "every") for what in ("station", "bar", "exercise")
+)
 LEAST_OPPOSITE = 4  # rounds of two series, one falling and one rising, that are told one below the other
 LEAST_LINES = 2  # lines that “each” can speak of
 
@@ -19,11 +23,12 @@ def beside_each(draft: Draft) -> None:
     body = draft.builder.body
     for number, said in enumerate(draft.said):
         text = said.text().lower()
-        ahead = "preceded by" in text
-        if not {"each", "every"} & set(text.split()) or not (ahead or "followed by" in text):
+        ahead, stations = "preceded by" in text, text.startswith(AFTER_STATIONS)
+        if not {"each", "every"} & set(text.split()) or not (ahead or stations or "followed by" in text):
             continue
-        works = [work for work in said.of(p.WorkLine) if work.counts and work.pointed]
-        lines = [node for node in body if node.work and number - 1 <= node.sentence <= number]
+        works = [work for work in said.of(p.WorkLine) if work.counts and (work.pointed or stations)]
+        lines = [node for node in body if node.work and (stations or number - 1 <= node.sentence <= number)]
+        lines = [node for node in lines if node.sentence != number or not stations]
         names = {node.work.movement for node in lines if node.work}
         if len(works) != 1 or len(lines) < LEAST_LINES or works[0].movement in names:
             continue

@@ -57,6 +57,18 @@ def _goes_on_from(said: Said) -> bool:
     return named or ("where" in said.low() and bool(CONTINUES & said.low()) and bool(STOPPED & said.low()))
 
 
+def doubt_single_rests(draft: Draft) -> None:
+    """Ask about a rest behind one round only: “rest 1 min after round 5”."""
+    for said in draft.said:
+        behind = "after" in said.low() and any(span.role == "rest" for span in said.of(p.Span))
+        numbers = {cue.number for cue in said.of(p.Cue) if cue.name == "rounds" and cue.number}
+        rounds = {one.count for other in draft.said for one in other.of(p.RoundCount)}
+        all_told = any(numbers == set(range(1, count)) for count in rounds)  # after the first one of two
+        if behind and numbers and not (all_told or said.doubted) and said.sentence.section is Section.WORK:
+            words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for a rest after one round"
+            ask(draft, words, said.sentence.tokens)
+
+
 def doubt_scaled(draft: Draft) -> None:
     """Say once that a scaled version is written and not read."""
     scaled = [said for said in draft.said if said.sentence.section is Section.SCALED]

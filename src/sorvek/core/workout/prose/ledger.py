@@ -43,7 +43,7 @@ class Ledger:
             for s in self.said
             for load in s.of(p.Loads)
             if not s.doubted and s.sentence.section not in (Section.SCALED, Section.STORY)
-            if not (_rungs(load) or _plates(s, load) or _counts_only(s, load))
+            if not (_titled(s, load) or _rungs(load) or _plates(s, load) or _counts_only(s, load))
         ]
         mine = {id(item.work) for item in self.items}
         found += [
@@ -63,7 +63,8 @@ class Ledger:
         """Return the loads behind work that cannot be its own: “box jump-overs; men 60 kg and 60 cm”."""
         if self.library.movements[work.movement].size is SizeKind.LOAD or not work.sizes:
             return ()
-        return tuple(a for a in work.sizes.amounts if a.unit in ("kg", "lb"))
+        none = self.library.movements[work.movement].size is SizeKind.NONE and len(work.sizes.amounts) > 1
+        return tuple(a for a in work.sizes.amounts if a.unit in ("kg", "lb") or (none and not a.unit))
 
     def kind(self, item: Node) -> SizeKind:
         """Return what a size of a line of work means."""
@@ -79,6 +80,12 @@ class Ledger:
         assert item.work is not None
         gear = self.library.movements[item.work.movement].gear.split(";")[0]
         return next((name for name in IMPLEMENTS if name in gear), gear or item.work.movement)
+
+
+def _titled(said: Said, load: p.Loads) -> bool:
+    """Return whether a number belongs to the name of a workout: “Open 3: two parts”."""
+    slashed = any(token.mark("/") for token in said.tokens(load))
+    return said.sentence.line == 1 and not slashed and not any(a.unit for a in load.sizes.amounts)
 
 
 def _plates(said: Said, load: p.Loads) -> bool:

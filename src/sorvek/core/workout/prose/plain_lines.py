@@ -24,19 +24,28 @@ def open_heads(lines: Sequence[TextLine]) -> None:
 
 
 def clock_ranges(lines: Sequence[TextLine]) -> None:
-    """Read lines that follow each other from 0 on by the clock: “From 0 to 5: …”, “From 5 to 10: …” are minutes."""
-    heads = [(line, line.tokens[1:5]) for line in lines if line.tokens[0].low == "from" and len(line.tokens) > 5]
-    heads = [
-        (line, h)
-        for line, h in heads
-        if h[0].kind is h[2].kind is Kind.NUMBER and h[1].low in ("to", "till", "until") and h[3].mark(":")
-    ]
-    joined = all(one[2].number == two[0].number for (_, one), (_, two) in pairwise(heads))
+    """Read lines that follow each other from 0 on by the clock, “From 0 to 5: …”, “5-10: …”, as minutes."""
+    heads = [(line, found) for line in lines if (found := _range(line.tokens))]
+    joined = all(one[1].number == two[0].number for (_, one), (_, two) in pairwise(heads))
     if len(heads) > 1 and joined and heads[0][1][0].number == 0:
-        for line, (start, to, end, colon) in heads:
-            dash = Token(Kind.MARK, "-", to.start, to.end)
+        for line, (start, end, colon) in heads:
+            dash = Token(Kind.MARK, "-", start.end, start.end)
             minutes = Token(Kind.UNIT, "min", end.end, end.end, name="min")
-            line.tokens[:5] = [start, dash, end, minutes, colon]
+            line.tokens[: line.tokens.index(colon)] = [start, dash, end, minutes]
+
+
+def _range(tokens: Sequence[Token]) -> tuple[Token, Token, Token] | None:
+    """Return both numbers a line begins with, “From 0 to 5:” or “0-5 min:”, and the colon behind them."""
+    first = 1 if tokens[0].low == "from" else 0
+    head, rest = tokens[first : first + 3], tokens[first + 3 : first + 5]
+    colon = next((token for token in rest if token.mark(":")), None)
+    if colon is None or not (rest[0] is colon or rest[0].unit("min")):
+        return None
+    start, joint, end = head
+    joined = joint.mark("-–") or joint.low in ("to", "till", "until")
+    if not joined or not start.kind is end.kind is Kind.NUMBER or start.number >= end.number:
+        return None
+    return start, end, colon
 
 
 def name_reps(lines: Sequence[TextLine]) -> None:

@@ -45,6 +45,8 @@ class Sizes:
 def fitting(sizes: Sizes | None, movement: Movement) -> tuple[Quantity, ...]:
     """Return the amounts that can be a movement's size: of one unit, the first that is written."""
     dimensions = FITS.get(movement.size, ())
+    if not dimensions:
+        return ()
     found = [a for a in sizes.amounts if not a.unit or DIMENSIONS[a.unit] in dimensions] if sizes else []
     if not found:
         return ()

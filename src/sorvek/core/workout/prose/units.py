@@ -19,12 +19,13 @@ LEAST_USUAL, MOST_USUAL = 0.6, 1.8
 
 
 def usual_unit(words: Sequence[Token]) -> str:
-    """Return kg or lb if an announcement speaks of one of them only."""
+    """Return kg or lb if an announcement speaks of one of them only; kg also where it measures in cm alone."""
     units = {
         t.low.rstrip("s") for t in words if t.unit("kg", "lb") or t.low in ("kg", "lb", "lbs", "pounds", "kilos")
     }
     units = {{"pound": "lb", "kilo": "kg", "kilogram": "kg", "#": "lb"}.get(unit, unit) for unit in units}
-    return next(iter(units)) if len(units) == 1 else ""
+    metric = any(t.unit("cm") for t in words) and not any(t.unit("in", "ft") for t in words)
+    return next(iter(units)) if len(units) == 1 else "kg" if metric and not units else ""
 
 
 def unit_of(movement: Movement, amounts: Sequence[Quantity], usual: str) -> tuple[str, str]:
