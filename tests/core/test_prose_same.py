@@ -164,3 +164,21 @@ def test_what_a_level_does_reads_alike_in_brackets_below_behind_a_stroke_and_by_
     assert text.splitlines()[2] == f"{reps} toes-to-bar | scaled: hanging knee raise"
     assert text.splitlines()[3].startswith(f"{reps}/{reps}/{fewer}/{fewer} power cleans @ {men:g}/{women:g}/")
     assert "# ?" not in text
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.integers(6, 60),
+    st.sampled_from(
+        ["box ovr", "kettlebell flips", "bar kicks", "ball ups", "rope swirls", "ring things", "plate zaps"]
+    ),
+    st.sampled_from(["", " 60/50 cm", " 24/16 kg", ", 9/6 kg"]),
+    st.sampled_from(["AMRAP 10", "5 rounds for time", "For time (cap 9)"]),
+    st.booleans(),
+)
+def test_counted_work_of_no_known_name_is_asked_about_and_never_passed_over(count, name, size, form, first):
+    lines = [f"{count} {name}{size}", "11 toes-to-bar"]
+    text = read("\n".join([form, *(lines if first else lines[::-1])]))
+    doubts = [line for line in text.splitlines() if "# ?" in line]
+    assert any(name in line for line in doubts)
+    assert any("11 toes-to-bar" in line for line in text.splitlines() if "# ?" not in line)

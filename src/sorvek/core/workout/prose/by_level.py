@@ -96,6 +96,19 @@ def _all_versions(draft: Draft) -> list[_Version]:
     return [_Version(("",), above[0], above), *versions]  # “10 toes-to-bar … Scaled: 10 knee raises …”
 
 
+def drop_forms_again(draft: Draft) -> None:
+    """Pass over the form of all told again below the name of a level: “MASTERS 45+”, then “AMRAP 10”."""
+    for at, (above, said) in enumerate(pairwise(draft.said)):
+        name, used = division_at(above.sentence.tokens, 0)
+        alone = used > 0 and all(token.mark(":") for token in above.sentence.tokens[used:])
+        spans = {(span.seconds, span.role) for span in said.of(p.Span)}
+        known = {(span.seconds, span.role) for other in draft.said[:at] for span in other.of(p.Span)}
+        again = bool(spans) and spans <= known and not said.has(p.WorkLine)
+        if alone and again and level_of(name) not in PLAIN:
+            said.phrases, said.used, said.sentence.section = [], True, Section.SCALED
+            draft.facts.used += said.sentence.tokens
+
+
 def open_levels(draft: Draft) -> None:
     """Take what stands alone behind or below the name of a level, “Scaled: 70/47.5 kg”, for what it does."""
     heading: Said | None = None

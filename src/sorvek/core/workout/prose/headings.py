@@ -13,6 +13,7 @@ MOST_CLAUSE = 3  # words of a numbered line that may still be a heading: “2. T
 MOST_LISTED = 8  # words and marks of a line of work behind a label
 SMALL = {"a", "and", "at", "in", "of", "on", "the", "to"}  # words a title may write small
 ADDRESSED = {"tonight", "today", "tomorrow", "athletes", "everybody", "everyone", "coaches", "dear", "hello"}
+MOST_GEAR = 5  # so many of a thing are needed at most; more are counted work; judgement
 MOST_HEADING = 7
 
 
@@ -201,7 +202,10 @@ def heading_of(tokens: list[Token], bullet: bool) -> tuple[list[Token], list[Tok
         )
         titled = not (bare and bare[-1].mark(".!?,;")) and len(bare) <= 4
         titled = titled and not (len(bare) > 2 and bare[0].text in ("from", "on", "in", "to", "at"))
-        if section is not None and (hashes or shouting or titled) and not _work_like(bare):
+        counted = (
+            bool(bare) and bare[0].kind is Kind.NUMBER and bare[0].number > MOST_GEAR and section is Section.LOADS
+        )
+        if section is not None and (hashes or shouting or titled) and not (counted or _work_like(bare)):
             return head, [], section
     return [], tokens, None
 

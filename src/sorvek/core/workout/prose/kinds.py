@@ -9,12 +9,11 @@ from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.divisions import division_at, level_of
 from sorvek.core.workout.prose.draft import Said
-from sorvek.core.workout.prose.headings import Section
+from sorvek.core.workout.prose.headings import MOST_GEAR, Section
 from sorvek.core.workout.prose.words import MOST, Kind, Token, ordinal, vocabulary
 
 WORKING = (Section.WORK, Section.CAP)
 SHORT = 8
-MOST_GEAR, GEAR_NEAR = 5, 3  # so many of a thing are needed at most; more are gear if its word stands near
 MOST_NAMED = 4  # words of a movement that is not known
 NO_MOVEMENT = {"rep", "reps", "round", "point", "points", "try", "attempt", "score", "of", "is", "are", "set", "no"}
 SHORT_FORM = 4  # a line of no more words that names a form is no title
@@ -278,7 +277,7 @@ def listed(said: Said) -> bool:
     named = named or loaded  # “5 d-balls 70/50 kg”
     sized = len(sentence.tokens) > 1 and (sentence.tokens[1].unit() or sentence.tokens[1].mark("/-"))
     few = sentence.tokens[0].number <= MOST_GEAR or sized
-    near = sentence.tokens if few else sentence.tokens[:GEAR_NEAR]
+    near = sentence.tokens if few else []
     # Not “15 toes 2 bar”, and not “15 bar hops”, where the gear only says what is hopped over.
     things = [a for a, b in zip(near, [*sentence.tokens[1:], None], strict=False) if not (b and _many(b))]
     gear = any(token.low in vocabulary("gear") for token in things) and not named

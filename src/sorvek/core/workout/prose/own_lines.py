@@ -12,6 +12,35 @@ LONGEST_STARS = 5  # with the space before them
 REPS = {"rep", "reps", "repetitions"}
 
 
+def split_heads(lines: Sequence[TextLine]) -> list[TextLine]:
+    """Return lines with levels on lines of their own that stood behind a name told again, “WOD 1 SCALED”."""
+    heads = [_name_and_level(line.tokens) for line in lines]
+    names = [tuple(token.low for token in line.tokens[:at]) for line, at in zip(lines, heads, strict=True) if at]
+    found: list[TextLine] = []
+    for line, at in zip(lines, heads, strict=True):
+        name = tuple(token.low for token in line.tokens[:at])
+        if names.count(name) < 2:
+            found.append(line)
+            continue
+        first = not any(tuple(token.low for token in other.tokens) == name for other in found)
+        found += [replace(line, tokens=line.tokens[:at])] if first else []
+        level = [token for token in line.tokens[at:] if not token.mark("-–—/|:")]
+        found.append(replace(line, tokens=level, gap=not first))
+    return found
+
+
+def _name_and_level(tokens: Sequence[Token]) -> int:
+    """Return where the level begins that ends a line behind a name, 0 if the line is no such head."""
+    if any(token.kind is Kind.MOVEMENT or token.cue("amrap", "for_time") for token in tokens):
+        return 0
+    ends = len(tokens) - (1 if tokens[-1].mark(":") else 0)
+    for at in range(1, ends):
+        name, used = division_at(tokens, at)
+        if used and at + used == ends and any(token.cue("level") for token in tokens[at:ends]) and name:
+            return at - 1 if tokens[at - 1].mark("-–—/|:") and at > 1 else at
+    return 0
+
+
 def unfold(lines: Sequence[TextLine]) -> list[TextLine]:
     """Return lines with work of levels that stood in brackets behind each on lines of its own."""
     found: list[TextLine] = []

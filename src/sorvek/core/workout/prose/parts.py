@@ -149,7 +149,9 @@ def _with_repeats(told: Sequence[Said]) -> tuple[Parts, tuple[Said, p.RoundCount
     told_once = ranged or not any(one.has(p.Span) for one in begun)  # “three 3-minute AMRAPs: 1) …, 2) …, 3) …”
     if repeats and told_once and repeats[0].cue("amrap", "window") and found.times == len(found.begins):
         found.times = 1  # “2 x 6-minute AMRAP: 0:00–6:00 …, 9:00–15:00 …”
-    if repeats and repeats[0].cue("window") and found.times == len(found.ranges) == len(found.begins):
+    lasting = {begun[0] for begun in found.begins.values()}
+    outlined = repeats is not None and {span.seconds for span in repeats[0].of(p.Span)} == lasting  # “2 x 6 min”
+    if repeats and (outlined or repeats[0].cue("window")) and found.times == len(found.ranges) == len(found.begins):
         found.times = 1  # “4-minute windows x 3: 0:00–4:00 …, 4:00–8:00 …, 8:00–12:00 …”
     numbered = [said for said in told if any(c.name == "window" and c.number for c in said.of(p.Cue))]
     numbered = numbered or _in_ordinals(told) or _lettered(told)

@@ -10,6 +10,7 @@ from sorvek.core.workout.prose.tables import COUNTS
 from sorvek.core.workout.prose.words import MOST, Kind, Token
 
 MOST_TABATA = 3  # words of what is done
+TIMES = {"time", "duration", "window", "limit"}
 LEAST_ROWS = 2  # of a table
 
 
@@ -127,6 +128,21 @@ def _is_count(cell: Sequence[Token]) -> bool:
     """Return whether a cell holds a count, or two with a slash, and perhaps its unit."""
     bare = [token for token in cell if not token.unit("cal", "m")]
     return bool(bare) and all(token.kind is Kind.NUMBER or token.mark("/") for token in bare)
+
+
+def prime_minutes(lines: Sequence[TextLine]) -> None:
+    """Read a prime behind a word of time as minutes, “Time: 10'”, and “Attempts: max 4” as “4 attempts”."""
+    for line in lines:
+        tokens = line.tokens
+        for at in range(len(tokens) - 3):
+            timed = tokens[at].low in TIMES and tokens[at + 1].mark(":=") and tokens[at + 2].kind is Kind.NUMBER
+            if timed and tokens[at + 3].unit("ft") and tokens[at + 3].text in ("'", "’", "′"):
+                tokens[at + 3] = replace(tokens[at + 3], name="min")
+            tried = tokens[at].low in ("attempts", "tries") and tokens[at + 1].mark(":=")
+            number = at + 3 if tokens[at + 2].low.startswith("max") else at + 2
+            if tried and tokens[number].kind is Kind.NUMBER:
+                tokens[at : number + 1] = [tokens[number], tokens[at]]
+                break
 
 
 def turn_ways(lines: Sequence[TextLine]) -> None:

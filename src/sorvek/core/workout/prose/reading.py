@@ -17,7 +17,7 @@ from sorvek.core.workout.prose.bare_metres import read_metres
 from sorvek.core.workout.prose.bounds import find_bounds
 from sorvek.core.workout.prose.bracketed import name_brackets, name_columns
 from sorvek.core.workout.prose.build import Builder, Draft
-from sorvek.core.workout.prose.by_level import head_loads, join_levels, open_levels, take_units
+from sorvek.core.workout.prose.by_level import drop_forms_again, head_loads, join_levels, open_levels, take_units
 from sorvek.core.workout.prose.by_round import (
     before_the_first,
     beside_each,
@@ -76,7 +76,7 @@ from sorvek.core.workout.prose.lifts import find_lifts
 from sorvek.core.workout.prose.lines import TextLine, lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
-from sorvek.core.workout.prose.own_lines import place_notes, unfold
+from sorvek.core.workout.prose.own_lines import place_notes, split_heads, unfold
 from sorvek.core.workout.prose.own_series import take_own_series, write_out
 from sorvek.core.workout.prose.paired_counts import split_pairs
 from sorvek.core.workout.prose.part_begins import Parts
@@ -88,6 +88,7 @@ from sorvek.core.workout.prose.plain_lines import (
     join_cells,
     name_reps,
     open_heads,
+    prime_minutes,
     turn_ways,
     write_tabatas,
 )
@@ -174,6 +175,7 @@ LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     name_reps,
     write_tabatas,
     fill_minutes,
+    prime_minutes,
 )
 # What several divisions do becomes one version, before anything is built.
 VERSIONS: tuple[Step, ...] = (
@@ -190,6 +192,7 @@ VERSIONS: tuple[Step, ...] = (
     set_worth_aside,
     read_gates,
     join_levels,
+    drop_forms_again,
     open_levels,
     head_loads,
     take_units,
@@ -253,7 +256,7 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     tables = dict(tables_in(lines, text))
     tabled = {id(line) for start, end in tables.items() for line in lines[start:end]}
     rows = [Said(s, list(f)) for start, end in tables.items() for s, f in loads_of(lines[start:end], text, library)]
-    plain = [line for line in lines if id(line) not in tabled]
+    plain = split_heads([line for line in lines if id(line) not in tabled])
     machines = {t.name for t in tokens if t.kind is Kind.MOVEMENT and library.movements[t.name].family == "machine"}
     machine = machines.pop() if len(machines) == 1 else ""
     for mend in LINES:

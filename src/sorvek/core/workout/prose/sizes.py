@@ -18,6 +18,8 @@ DIMENSIONS = {
     "m": "distance",
     "ft": "distance",
 }
+METRES = {"m": 1.0, "ft": 0.3048}
+HIGHEST_BOX_M = 1.4  # nobody jumps higher; judgement
 FITS = {SizeKind.LOAD: ("load",), SizeKind.HEIGHT: ("height", "distance"), SizeKind.DISTANCE: ("distance",)}
 
 
@@ -48,6 +50,8 @@ def fitting(sizes: Sizes | None, movement: Movement) -> tuple[Quantity, ...]:
     if not dimensions:
         return ()
     found = [a for a in sizes.amounts if not a.unit or DIMENSIONS[a.unit] in dimensions] if sizes else []
+    if movement.size is SizeKind.HEIGHT:
+        found = [a for a in found if a.value * METRES.get(a.unit, 0.0) < HIGHEST_BOX_M]  # “10/9 ft” is a target
     if not found:
         return ()
     best = DIMENSIONS.get(found[0].unit)
