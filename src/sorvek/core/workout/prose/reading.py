@@ -224,9 +224,9 @@ FOLDS: tuple[Step, ...] = (
 # What is read and fits nowhere, what is passed over and what no line holds is asked about.
 DOUBTS: tuple[Step, ...] = (
     find_alike,
+    settle_others,
     read_worth,
     read_score,
-    settle_others,
     drop_totals,
     doubt_going_on,
     doubt_single_rests,

@@ -58,7 +58,7 @@ def read_worth(draft: Draft) -> None:
             said.used = said.valued = True
         elif _weighed(draft, said):
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for this score", tokens)
-            said.used = said.doubted = True
+            said.used = said.doubted = said.valued = True
 
 
 def _values(said: Said) -> list[tuple[int, int, RepWorth]]:
@@ -124,7 +124,10 @@ def _plain(token: Token) -> bool:
 def _counted_so(node: Node, worth: RepWorth) -> bool:
     """Return whether a line is of what a value names, and counted in metres."""
     work = node.work
-    if work is None or work.unit != "m" or not (worth.length_m or work.counts):
+    if work is None or work.unit != "m":
+        return False
+    alike = len(set(work.counts)) == 1 and not work.counts_of  # a run is worth as much for who runs less
+    if not (worth.length_m or alike):
         return False
     return _named(work.movement, worth)
 
