@@ -36,11 +36,17 @@ def name_columns(lines: Sequence[TextLine]) -> None:
     """
     levels: list[list[Token]] = []
     for one in lines:
-        levels = _levels_in_turn(one.tokens) or levels
-        pieces = _completed(_apart(one.tokens, spaced=True), len(levels))
-        if len(pieces) != len(levels) or len(levels) < 2 or _level(one.tokens):
+        told = _levels_in_turn(one.tokens)
+        opens = next((i for i, token in enumerate(one.tokens) if token.mark("([")), len(one.tokens))
+        alone = bool(told) and any(token.kind is Kind.MOVEMENT for token in one.tokens[:opens])
+        levels = levels if alone else told or levels
+        names, work = (
+            (told, one.tokens[:opens]) if alone else (levels, one.tokens)
+        )  # “100 DU / 50 SU (RX / scaled)”
+        pieces = _completed(_apart(work, spaced=True), len(names))
+        if len(pieces) != len(names) or len(names) < 2 or _level(work):
             continue
-        rest = list(zip(levels, pieces, strict=True))
+        rest = list(zip(names, pieces, strict=True))
         _, plain = rest.pop(next((i for i, (name, _) in enumerate(rest) if division_at(name, 0)[0] in PLAIN), 0))
         kept = list(plain)
         for name, piece in rest:

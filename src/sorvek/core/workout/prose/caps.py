@@ -153,6 +153,10 @@ def per_round(said: Said, span: p.Span) -> bool:
     return parts or any(token.cue("each_round") for token in (*near, *before))
 
 
+SHORTEST_CAP = 6  # words of a line that says how long all lasts with its rests
+INCLUDED = {"incl", "incl.", "including", "included", "with"}
+
+
 def _limits(draft: Draft, said: Said) -> bool:
     """Return whether a sentence with a bare time gives the time for the whole: “you have 14 minutes”."""
     if said.sentence.section is Section.CAP:
@@ -160,6 +164,11 @@ def _limits(draft: Draft, said: Said) -> bool:
     chipper = any(token.low == "chipper" for token in said.sentence.tokens)  # “a 30-minute chipper”
     refused = said.cue("if") and "not" not in said.low()
     apart = said.cue("tiebreak", "lift", "extend") or {"warm", "briefing"} & said.low()
+    tokens = said.sentence.tokens
+    included = any(a.low in INCLUDED and b.cue("rest") for a, b in pairwise(tokens))  # “17 min incl. rest”
+    included = included or any(a.low in INCLUDED and b.mark(".") for a, b in pairwise(tokens))
+    if included and said.cue("rest") and said.sentence.words <= SHORTEST_CAP:
+        return True
     stops = said.cue("cap") and len(said.of(p.Span)) == 1  # “the clock stops when 14 minutes are gone”
     if HALL & said.low():
         return False  # “heats start every 12 minutes”

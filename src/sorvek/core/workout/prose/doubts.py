@@ -69,6 +69,14 @@ def doubt_single_rests(draft: Draft) -> None:
             ask(draft, words, said.sentence.tokens)
 
 
+def doubt_turns(draft: Draft) -> None:
+    """Ask about work of odd and even minutes that no part was made of: “6 min: odd minutes …, even minutes …”."""
+    turning = [said for said in draft.said if {"odd", "even"} & said.low() and {"minutes", "minute"} & said.low()]
+    for said in turning[:1] if draft.facts.form in (w.Form.AMRAP, w.Form.FOR_TIME) else ():
+        if said.sentence.section is Section.WORK and not said.doubted:
+            ask(draft, f"{said.text()[:LONGEST_DOUBT]}: how often, and what in which minute?", said.sentence.tokens)
+
+
 def doubt_scaled(draft: Draft) -> None:
     """Say once that a scaled version is written and not read."""
     scaled = [said for said in draft.said if said.sentence.section is Section.SCALED]

@@ -73,7 +73,7 @@ def _own(name: str) -> str:
 
 
 def _joint(token: Token) -> bool:
-    return (token.kind is Kind.MARK and token.mark(":-–(")) or token.low in JOINTS
+    return (token.kind is Kind.MARK and token.mark(":-–(")) or token.low in JOINTS or token.kind is Kind.MOVEMENT
 
 
 def write_out(draft: Draft) -> None:

@@ -142,7 +142,9 @@ def _of_each_round(told: Sequence[Said], at: int) -> tuple[float, list[Token]] |
     )  # “3 rounds of 3 minutes”
     later = all(work.lo > span.lo for work in said.of(p.WorkLine) for span in spans[:1])
     capped = any(span.role == "cap" for span in spans) and MOST & said.low() and later
-    each = ({"each", "long", "lasts"} & said.low() or joined) and (capped or not said.has(p.WorkLine))
+    each = ({"each", "long", "lasts"} & said.low() or said.cue("each_round") or joined) and (
+        capped or not said.has(p.WorkLine)
+    )
     return (
         (spans[0].seconds, said.tokens(spans[0]))
         if rounds and rested and most and each and len({span.seconds for span in spans}) == 1
