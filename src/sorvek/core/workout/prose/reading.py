@@ -32,21 +32,16 @@ from sorvek.core.workout.prose.columns import read_columns, read_more_rows
 from sorvek.core.workout.prose.doubts import (
     doubt_choices,
     doubt_empty,
-    doubt_going_on,
-    doubt_late_starts,
     doubt_lost,
     doubt_missing,
     doubt_numbers,
-    doubt_order,
     doubt_other_lifts,
     doubt_out,
     doubt_partners,
     doubt_rounds,
     doubt_scaled,
     doubt_shares,
-    doubt_single_rests,
     doubt_times,
-    doubt_turns,
     doubt_unbroken,
     doubt_unread,
     doubt_ways,
@@ -77,6 +72,13 @@ from sorvek.core.workout.prose.lifts import find_lifts
 from sorvek.core.workout.prose.lines import TextLine, lines_of, minutes_in_turn, sentences_of, unwrap
 from sorvek.core.workout.prose.loads import Sized
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
+from sorvek.core.workout.prose.order_doubts import (
+    doubt_going_on,
+    doubt_late_starts,
+    doubt_order,
+    doubt_single_rests,
+    doubt_turns,
+)
 from sorvek.core.workout.prose.own_lines import place_notes, split_heads, unfold
 from sorvek.core.workout.prose.own_series import take_own_series, write_out
 from sorvek.core.workout.prose.paired_counts import split_pairs
