@@ -22,7 +22,8 @@ from sorvek.core.simulation import (
 )
 
 TRIPLET = "for time, cap 16:00\n4 rounds:\n  15 toes-to-bar\n  12 power clean @ 60 kg\n  200 m row\n"
-COURSES = (TRIPLET, "Signal Mast", "Breakwater", "Fog Signal", "Harbour Steps", "Two Lamps")
+COUNTED = "amrap 6:00\n15 m overhead lunge steps @ 20/15 kg, 1 rep per 4 m\n9 burpees"
+COURSES = (TRIPLET, COUNTED, "Signal Mast", "Breakwater", "Fog Signal", "Harbour Steps", "Two Lamps")
 
 
 def greedy(found):
