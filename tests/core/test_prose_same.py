@@ -182,3 +182,19 @@ def test_counted_work_of_no_known_name_is_asked_about_and_never_passed_over(coun
     doubts = [line for line in text.splitlines() if "# ?" in line]
     assert any(name in line for line in doubts)
     assert any("11 toes-to-bar" in line for line in text.splitlines() if "# ?" not in line)
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(20, 60), st.integers(2, 9), st.integers(5, 15), st.sampled_from(["for time", "AMRAP 14 min"]))
+def test_a_buy_in_may_be_told_above_or_below_what_it_is_done_before(calories, rounds, reps, form):
+    work = f"{reps} burpees, {reps} toes-to-bar"
+    told = f"{rounds} rounds {form}: {work}" if form == "for time" else f"{form}: {work}"
+    text = read_alike(
+        f"{told}\nBuy-in: {calories} cal row",
+        f"{told}\nAt the start: {calories} cal row",
+        f"{form}\nBuy-in: {calories} cal row\nthen {f'{rounds} rounds of ' if form == 'for time' else ''}{work}",
+    )
+    assert text.splitlines()[1:3] == [
+        f"{calories} cal row",
+        f"{rounds} rounds:" if form == "for time" else "repeat:",
+    ]

@@ -59,6 +59,7 @@ from sorvek.core.workout.prose.kinds import (
     point_at_nothing,
     restated,
 )
+from sorvek.core.workout.prose.late_buy_ins import move_buy_ins
 from sorvek.core.workout.prose.level_lines import settle_others
 from sorvek.core.workout.prose.lift_lines import (
     mark_lift_ends,
@@ -207,6 +208,7 @@ VERSIONS: tuple[Step, ...] = (
 )
 # Blocks that are built are folded, loads and tie-breaks find their places.
 FOLDS: tuple[Step, ...] = (
+    move_buy_ins,
     find_lifts,
     spread_loads,
     beside_each,
