@@ -316,10 +316,10 @@ class _Walk:
         self.rest_s = 0.0
 
     def counted(self, item: w.Item, reps: int) -> int:
-        """Return what so many reps of a line count for the score."""
+        """Return what so many reps of a line count for the score: at least one, if they count at all."""
         if self.scored and item.movement not in self.scored:
             return 0
-        return int(reps / item.per_rep + ALMOST) if item.per_rep else reps
+        return max(1, int(reps / item.per_rep + ALMOST)) if item.per_rep else reps
 
     def work_on(self, item: w.Item, cap_s: float) -> None:
         """Append a visit that no time is enough for; it has a round of its own name."""
