@@ -198,3 +198,14 @@ def test_a_buy_in_may_be_told_above_or_below_what_it_is_done_before(calories, ro
         f"{calories} cal row",
         f"{rounds} rounds:" if form == "for time" else "repeat:",
     ]
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.lists(st.integers(6, 60), min_size=3, max_size=3), st.sampled_from(["", " reps"]), st.booleans())
+def test_rows_of_a_table_of_counts_read_as_lines_and_none_is_lost(counts, word, turned):
+    work = ["thrusters 43/30 kg", "pull-ups", "zork flips"]
+    cells = [(f"{count}{word}", name)[:: -1 if turned else 1] for count, name in zip(counts, work, strict=True)]
+    head = ["| Movement | Reps |" if turned else "| Reps | Movement |", "|---|---|"]
+    text = read("\n".join(["For time", *head, *(f"| {a} | {b} |" for a, b in cells)]))
+    assert text.splitlines()[1:3] == [f"{counts[0]} thrusters @ 43/30 kg", f"{counts[1]} pull-ups"]
+    assert any("zork" in line for line in text.splitlines() if "# ?" in line)

@@ -6,10 +6,9 @@ from itertools import pairwise
 
 from sorvek.core.workout.prose.divisions import PLAIN, division_at
 from sorvek.core.workout.prose.lines import TextLine
-from sorvek.core.workout.prose.words import Kind, Token
+from sorvek.core.workout.prose.words import REPS, Kind, Token
 
 LONGEST_STARS = 5  # with the space before them
-REPS = {"rep", "reps", "repetitions"}
 
 
 def split_heads(lines: Sequence[TextLine]) -> list[TextLine]:

@@ -7,7 +7,7 @@ from itertools import pairwise
 from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.lines import TextLine
 from sorvek.core.workout.prose.tables import COUNTS
-from sorvek.core.workout.prose.words import MOST, Kind, Token
+from sorvek.core.workout.prose.words import MOST, REPS, Kind, Token
 
 MOST_TABATA = 3  # words of what is done
 TIMES = {"time", "duration", "window", "limit"}
@@ -95,14 +95,16 @@ def fill_minutes(lines: Sequence[TextLine]) -> None:
 def join_cells(lines: Sequence[TextLine]) -> None:
     """Make lines of work of rows with a count and a movement: “| 40 | wall balls 9/6 kg |”; their head goes."""
     rows = [(line, _cells(line.tokens)) for line in lines]
-    counted = [(line, cells) for line, cells in rows if _counts_one(cells)]
-    if len(counted) < LEAST_ROWS:
+    works = [(line, cells) for line, cells in rows if _counts_one(cells)]
+    if len(works) < LEAST_ROWS:
         return
-    for line, cells in counted:
+    for line, cells in works:
         count, work = cells if _is_count(cells[0]) else reversed(cells)
         line.tokens[:] = [*count, *work]
     for line, cells in rows:
-        headed = len(cells) == 2 and any(token.low in COUNTS for cell in cells for token in cell)
+        words = [token for cell in cells for token in cell]
+        counted = any(token.kind in (Kind.NUMBER, Kind.MOVEMENT) for token in words)
+        headed = len(cells) == 2 and not counted and any(token.low in COUNTS for token in words)
         if headed or (line.tokens[0].mark("|-") and all(token.mark("|-:") for token in line.tokens)):
             line.tokens[:] = line.tokens[:1]  # a stroke says nothing
 
@@ -126,7 +128,7 @@ def _counts_one(cells: Sequence[Sequence[Token]]) -> bool:
 
 def _is_count(cell: Sequence[Token]) -> bool:
     """Return whether a cell holds a count, or two with a slash, and perhaps its unit."""
-    bare = [token for token in cell if not token.unit("cal", "m")]
+    bare = [token for token in cell if not (token.unit("cal", "m") or token.low in REPS)]
     return bool(bare) and all(token.kind is Kind.NUMBER or token.mark("/") for token in bare)
 
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
+from sorvek.core.quantities import M_PER_FT
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Movement, SizeKind
 from sorvek.core.workout.prose.divisions import PLAIN, sexed
@@ -18,7 +19,7 @@ DIMENSIONS = {
     "m": "distance",
     "ft": "distance",
 }
-METRES = {"m": 1.0, "ft": 0.3048}
+METRES = {"m": 1.0, "ft": M_PER_FT}
 HIGHEST_BOX_M = 1.4  # nobody jumps higher; judgement
 FITS = {SizeKind.LOAD: ("load",), SizeKind.HEIGHT: ("height", "distance"), SizeKind.DISTANCE: ("distance",)}
 

@@ -56,6 +56,9 @@ _ORDINAL = re.compile(r"([0-9]{1,2})(?:st|nd|rd|th)")
 ORDINALS = {word: value for value, word in enumerate(_ORDINALS.split(), 1)} | {"last": 99, "final": 99}
 
 
+REPS = {"rep", "reps", "repetition", "repetitions"}
+
+
 class Kind(StrEnum):
     """What a token is."""
 

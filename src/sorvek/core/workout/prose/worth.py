@@ -4,19 +4,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from sorvek.core.quantities import M_PER_FT
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means
-from sorvek.core.workout.prose.words import Kind, Token, vocabulary
+from sorvek.core.workout.prose.words import REPS, Kind, Token, vocabulary
 
-REPS = {"rep", "reps", "repetition", "repetitions"}
 ONE = {"a", "one", "single"}
 PER = {"per", "every", "each"}
 # Words that are also of other kinds, with the movement they name here.
 WAYS = {"run": "run", "row": "row", "ski": "ski", "bike": "bike", "shuttle": "shuttle run"}
-FOOT_M = 0.3048
 OPEN = (w.Form.AMRAP, w.Form.PARTS)
 
 
@@ -104,7 +103,7 @@ def _worth(tokens: Sequence[Token]) -> RepWorth | None:
         return RepWorth(_number(reps[0]), 0.0, False, names) if names else None
     length, unit, _ = lengths[0]  # “10 m of the row and 10 m of the run”
     feet = unit.name == "ft"
-    return RepWorth(_number(reps[0]), length.number * (FOOT_M if feet else 1.0), feet, names)
+    return RepWorth(_number(reps[0]), length.number * (M_PER_FT if feet else 1.0), feet, names)
 
 
 def _number(token: Token) -> float:
