@@ -95,10 +95,11 @@ def fill_minutes(lines: Sequence[TextLine]) -> None:
 def join_cells(lines: Sequence[TextLine]) -> None:
     """Make lines of work of rows with a count and a movement: “| 40 | wall balls 9/6 kg |”; their head goes."""
     rows = [(line, _cells(line.tokens)) for line in lines]
-    works = [(line, cells) for line, cells in rows if _counts_one(cells)]
-    if len(works) < LEAST_ROWS:
+    if sum(_counts_one(cells) for _, cells in rows) < LEAST_ROWS:
         return
-    for line, cells in works:
+    for line, cells in rows:
+        if len(cells) != 2 or sum(map(_is_count, cells)) != 1:
+            continue  # a movement that is not known is asked about as in any line
         count, work = cells if _is_count(cells[0]) else reversed(cells)
         line.tokens[:] = [*count, *work]
     for line, cells in rows:
