@@ -63,7 +63,7 @@ MOST_VERBS = {
     "planner": 3,
     "season": 17,
     "calendar": 4,
-    "simulation": 10,
+    "simulation": 12,
     "athlete": 16,
     "advice": 16,
     "lift": 17,

@@ -11,7 +11,7 @@ from sorvek.core.constants import RESOURCES
 from sorvek.core.lift import USUAL_GYM, Wishes, lift_setup, parse_gym
 from sorvek.core.planner import plan_workout
 from sorvek.core.season import FirstTry, again_at_bar, again_or_not, hours_until, still_gone, taken
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation import run_plan
 from sorvek.core.workout import read_workout, shipped_library
 

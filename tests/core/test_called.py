@@ -12,7 +12,8 @@ from sorvek.core.advice.briefing import brief
 from sorvek.core.advice.margin import thinnest
 from sorvek.core.planner import candidates
 from sorvek.core.planner.planner import Planned, plan_workout
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
+from sorvek.core.simulation.kernel import simulate
 from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.notation import parse_workout
 
@@ -144,10 +145,10 @@ def test_the_kernel_prices_how_far_round_one_is_ahead():
     chosen = given.choices(plan)
     out, state = np.zeros(k.N_OUT), np.zeros(k.STATE_SIZE)
     empty = np.zeros((0, 2))
-    k.simulate(
+    simulate(
         *(given.seg_i, given.seg_f, given.variants, given.unbroken, given.who),
         *(chosen.ints, chosen.floats, chosen.sizes, state, out),
-        *(empty, empty, np.zeros((0, k.N_SNAP)), 0, np.zeros(0)),
+        *(empty, np.zeros((0, k.N_SNAP)), 0, np.zeros(0)),
     )
     assert out[k.TIME] == pytest.approx(10 + 4 * 20)
     assert out[k.HOT_S] == pytest.approx(0.92 * 20 - 10)

@@ -12,7 +12,8 @@ from scipy.integrate import solve_ivp
 from examples import problem, typed
 from sorvek.core.athlete.athlete import cycle_at_power_s, power_w
 from sorvek.core.constants import RECOVERY_TAU_S
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
+from sorvek.core.simulation.steps import decay, recover
 from sorvek.core.simulation.timeline import run_plan
 
 
@@ -20,7 +21,7 @@ def recovered(reserve: float, engine: float, rest_s: float, fatigue: float = 0.0
     """Return the local reserves and W after a rest, for one athlete with CP 250 W and W' 20 kJ."""
     state = np.zeros(k.STATE_SIZE)
     state[k.B : k.B + 6], state[k.F : k.F + 6] = reserve, fatigue
-    w = k.recover(rest_s, state, 6, engine, 20_000.0, 250.0)
+    w = recover(rest_s, state, 6, engine, 20_000.0, 250.0)
     return state[k.B : k.B + 6], w, state[k.F : k.F + 6]
 
 
@@ -130,7 +131,7 @@ def test_a_machine_calorie_costs_what_its_display_says():
 @given(st.floats(0, 60))
 def test_the_fast_exponential_is_one(x):
     """The kernel's own approximation against the C library's, to the error its docstring states."""
-    assert k.decay(x) == pytest.approx(math.exp(-x), abs=3e-8)
+    assert decay(x) == pytest.approx(math.exp(-x), abs=3e-8)
 
 
 @pytest.mark.parametrize("reps", [4, 8, 30, 100])

@@ -9,7 +9,7 @@ from examples import TITLES, problem, typed
 from sorvek.core.advice.briefing import brief
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.quantities import days_of_ten
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.days import SAMPLES, draw_samples
 from sorvek.core.simulation.forecast import forecast
 from sorvek.core.simulation.timeline import run_plan

@@ -13,7 +13,7 @@ from sorvek.core.planner.batch import CHANGE, N_COLUMNS, REST, REST_LATE, RULE, 
 from sorvek.core.planner.candidates import PRICES, Bench, build_menu
 from sorvek.core.planner.search import BEGINNINGS, DAYS, POPULATION, STAGED, Search, likely_days, search_plan
 from sorvek.core.planner.simplify import Simplifier
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.days import WEIGHED_DOUBT, draw_samples, spread_samples
 from sorvek.core.simulation.problem import problem_for
 from sorvek.core.workout.movements import TIERS

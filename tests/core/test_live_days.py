@@ -21,7 +21,7 @@ from sorvek.core.live.days import follow, likeliest
 from sorvek.core.plan import SetRule
 from sorvek.core.planner import plan_workout
 from sorvek.core.prep.if_then import gone
-from sorvek.core.simulation import forecast, kernel, run_plan
+from sorvek.core.simulation import columns, forecast, run_plan
 
 FOUND = problem("Breakwater", "competing")
 PLAN = plan_workout(FOUND, effort=0.3).plan
@@ -76,7 +76,7 @@ def test_taps_of_a_lane_are_followed_with_the_rounds_tapped_as_a_whole():
     state = fold(FOUND.course, PLAN, taps[:20])
     days = follow(FOUND, PLAN, state)
     assert days.midway.segment == state.segment
-    assert days.midway.begins[:, kernel.SNAP_T] == pytest.approx(state.done[-1].at_s)
+    assert days.midway.begins[:, columns.SNAP_T] == pytest.approx(state.done[-1].at_s)
     rounds = [replace(tap, kind=TapKind.ROUND) for tap in taps[:2]]
     whole = follow(FOUND, PLAN, fold(FOUND.course, PLAN, rounds))
     assert whole.midway.segment == 6

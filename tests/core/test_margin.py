@@ -15,7 +15,7 @@ from sorvek.core.planner.batch import MOST_PRICED_FAILS
 from sorvek.core.planner.candidates import PRICES, Bench, build_menu
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.planner.search import Search, likely_days
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.forecast import run_samples
 from sorvek.core.simulation.problem import Problem
 from sorvek.core.simulation.timeline import run_plan

@@ -24,14 +24,14 @@ from sorvek.core.planner.batch import (
     WAIT,
     WAIT_LATE,
     loss_s,
-    take_half,
 )
+from sorvek.core.planner.breeding import take_half
 from sorvek.core.planner.candidates import REST_GRID, Bench, build_menu, daily_losses
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.planner.search import Search, likely_days, search_plan
 from sorvek.core.planner.set_rules import set_rules
 from sorvek.core.simulation import Floats
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.timeline import run_plan
 
 NEAR_EQUAL = 1.005

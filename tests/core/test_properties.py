@@ -18,7 +18,7 @@ from sorvek.core.planner.candidates import Bench, build_menu
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.planner.search import USUAL_REST, Search, search_plan
 from sorvek.core.planner.simplify import Simplifier
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.problem import Problem, prepare, problem_for
 from strategies import athletes, workouts
 

@@ -11,7 +11,7 @@ from sorvek.core.advice.briefing import brief
 from sorvek.core.constants import DEPTH_COST, FATIGUE_TAU_S, RECOVERY_TAU_S, RESOURCES, REST_SLIP_S
 from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.planner.planner import plan_workout
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.problem import Problem
 from sorvek.core.simulation.timeline import run_plan
 

@@ -7,7 +7,7 @@ from sklearn.datasets import load_linnerud
 
 from examples import problem, typed
 from sorvek.core.constants import REST_SLIP_S, TRANSITION_S
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.movements import TIERS, shipped_library
 

@@ -19,7 +19,7 @@ from sorvek.core.constants import (
 )
 from sorvek.core.errors import InfeasibleError, NotationError
 from sorvek.core.plan.plan import Phase, Plan, Scheme, SetRule
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.problem import problem_for
 from sorvek.core.simulation.timeline import ScoreKind, run_plan
 from sorvek.core.workout.course import NO_LIMIT_S

@@ -16,7 +16,7 @@ from sorvek.core.lift.two_scores import Profile, eased, trade_off
 from sorvek.core.plan.plan import Phase
 from sorvek.core.planner import Temper
 from sorvek.core.planner.planner import plan_workout
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.timeline import run_plan
 from sorvek.core.workout.movements import shipped_library
 

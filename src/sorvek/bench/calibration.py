@@ -16,7 +16,7 @@ from sorvek.bench.cases import athletes, workouts
 from sorvek.core.athlete.athlete import Athlete, body_figure, entered_figure
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.season.numbers import with_number
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.days import draw_samples
 from sorvek.core.simulation.forecast import Band, DayScore, forecast, run_samples
 from sorvek.core.simulation.problem import Problem, problem_for

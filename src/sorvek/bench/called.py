@@ -16,7 +16,7 @@ from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme
 from sorvek.core.planner.candidates import daily_losses
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.planner.set_rules import School
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.days import draw_samples
 from sorvek.core.simulation.forecast import run_samples
 from sorvek.core.simulation.problem import Problem

@@ -1,5 +1,5 @@
-/* The kernel of core/kernel.py in C, step by step, to measure what its compilation from Python costs.
- * Only `sorvek bench` builds and calls it. Array layouts: see core/kernel.py.
+/* The kernel of core/simulation/kernel.py and steps.py in C, step by step, to measure what its compilation from Python costs.
+ * Only `sorvek bench` builds and calls it. Array layouts: see core/simulation/columns.py.
  */
 #include <math.h>
 

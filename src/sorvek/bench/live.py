@@ -13,7 +13,7 @@ from sorvek.core.live import LaneState, days_at_start, fold, live_forecast, obse
 from sorvek.core.plan import Plan
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.prep.if_then import gone
-from sorvek.core.simulation import Problem, kernel, problem_for
+from sorvek.core.simulation import Problem, columns, problem_for
 from sorvek.core.workout.notation import parse_workout
 
 TIERS = ("building", "competing")
@@ -88,8 +88,8 @@ def _worth_s(problem: Problem, state: LaneState) -> float:
     """Return a result in typical seconds of work, to be kept high; time left before the cap counts as well."""
     reps, seconds = problem.typical_course()
     done_s = float(np.interp(state.reps(problem.course), reps, seconds))
-    end_s = float(problem.seg_f[-1, kernel.DEADLINE])
-    saved_s = end_s if end_s < kernel.LONG_S else float(seconds[-1])
+    end_s = float(problem.seg_f[-1, columns.DEADLINE])
+    saved_s = end_s if end_s < columns.LONG_S else float(seconds[-1])
     return max(1.0, done_s + (saved_s - state.last_s if state.finished(problem.course) else 0.0))
 
 

@@ -8,7 +8,8 @@ from pathlib import Path
 import numpy as np
 
 from sorvek.core import constants
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
+from sorvek.core.simulation.many import simulate_many
 from sorvek.core.simulation.problem import Choices, Floats, Problem
 
 _I64 = np.ctypeslib.ndpointer(np.int64, flags="C_CONTIGUOUS")
@@ -47,7 +48,7 @@ def run_kernel(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> F
     """Return the results (samples, N_OUT) of one plan for many samples, by the kernel; no sets are logged."""
     outs = np.zeros((len(us), k.N_OUT))
     plan = chosen.ints, chosen.floats, chosen.sizes
-    k.simulate_many(
+    simulate_many(
         problem.seg_i,
         problem.seg_f,
         problem.variants,

@@ -8,7 +8,7 @@ from sorvek.core.athlete import Figure, Origin, body_figure
 from sorvek.core.plan import Plan
 from sorvek.core.planner import N_COLUMNS, Bench, build_menu
 from sorvek.core.simulation import Problem
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import Form
 
 BODY_NUMBERS = (

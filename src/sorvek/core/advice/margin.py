@@ -6,7 +6,7 @@ from sorvek.core.constants import LAST_PUSH_S, MARGIN_REPS, MARGIN_U_FRAC
 from sorvek.core.plan import UNBROKEN, Phase, Plan, SetRule
 from sorvek.core.quantities import clock, plain
 from sorvek.core.simulation import Problem, ScoreKind, SetRecord, Timeline, run_plan
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 
 # Below this a set is said to end thin: the lower end of what the margin aims at, less for who has only a few.
 THIN_REPS = 1.0

@@ -15,7 +15,7 @@ from sorvek.core.club.board import Result, order_key
 from sorvek.core.plan import Phase, Plan, Scheme, SetRule
 from sorvek.core.planner import plan_workout
 from sorvek.core.simulation import Floats, Problem, problem_for, run_samples
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import TIERS, Form, MaxLift, Workout
 
 FIELD_SIZE = 2_000

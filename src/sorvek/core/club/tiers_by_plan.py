@@ -15,7 +15,7 @@ import numpy as np
 from sorvek.core.errors import CoreError
 from sorvek.core.plan import Phase, Plan
 from sorvek.core.simulation import Floats, Problem, run_samples, spread_samples
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import Form
 
 # Days on which plans are compared, and how many simulations that may take: the more people, the fewer plans stand

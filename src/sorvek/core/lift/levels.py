@@ -20,8 +20,8 @@ from sorvek.core.constants import (
 from sorvek.core.errors import LiftError
 from sorvek.core.lift import kernel as ak
 from sorvek.core.quantities import kg_from_lb, plain
-from sorvek.core.simulation import Floats, Tank
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import Floats, Tank, recover
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import Library, Movement, Style
 
 # Lifts from the floor that begin with another one, which bounds them.
@@ -104,7 +104,7 @@ def ready_shares(tank: Tank, style: Style, window_s: float, pause_s: float = 0.0
             local = float(np.max(weights * (1 - local_now)))
             fast = (1 - LIFT_LOCAL_LOSS * local) * (1 - LIFT_ENGINE_LOSS * (1 - w / tank.w_prime_j))
             shares.append(fast * (1 - slow * math.exp(-step * ak.STEP_S / LIFT_SLOW_TAU_S)))
-        w = k.recover(ak.STEP_S, state, n, w, tank.w_prime_j, tank.critical_power_w)
+        w = recover(ak.STEP_S, state, n, w, tank.w_prime_j, tank.critical_power_w)
     return tuple(shares)
 
 

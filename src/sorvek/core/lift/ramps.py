@@ -8,7 +8,7 @@ import numpy as np
 from sorvek.core.athlete import lift_figure
 from sorvek.core.plan import Phase, Plan
 from sorvek.core.simulation import Floats, Problem, draw_samples, run_samples
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import Course, Form, Workout, unroll
 
 # From this share of the 1RM on a bar is heavy, and rests before its first rep are tried; judgement.

@@ -14,7 +14,7 @@ import numpy as np
 from sorvek.core.live.taps import LaneState, SetDone
 from sorvek.core.plan import Plan
 from sorvek.core.quantities import clock, days_of_ten
-from sorvek.core.simulation import Floats, Midway, Problem, after_set, at_start, draw_samples, kernel, run_from
+from sorvek.core.simulation import Floats, Midway, Problem, after_set, at_start, columns, draw_samples, run_from
 from sorvek.core.workout import Form
 
 DAYS, SEED = 600, 9
@@ -59,7 +59,7 @@ def observe(problem: Problem, plan: Plan, days: LiveDays, sets: Sequence[SetDone
     Sets between that were not timed count as done by the plan.
     Raises: SetsError if the plan does not fit the course.
     """
-    before_s, midway = days.midway.begins[:, kernel.SNAP_T], days.midway
+    before_s, midway = days.midway.begins[:, columns.SNAP_T], days.midway
     in_reserve, broke = np.zeros(len(before_s)), days.broke
     for one in sets:
         if one.reps > 0:
@@ -68,13 +68,13 @@ def observe(problem: Problem, plan: Plan, days: LiveDays, sets: Sequence[SetDone
         broke = one.broken
     last = sets[-1]
     assert last.at_s is not None
-    takes_s = midway.begins[:, kernel.SNAP_T] - before_s
+    takes_s = midway.begins[:, columns.SNAP_T] - before_s
     scatter_s = np.hypot(SCATTER_FRAC * takes_s, TAP_S)
     off = (last.at_s - before_s - takes_s) / scatter_s
     weights = days.weights * (1.0 + off**2 / TAILS) ** (-0.5 * (TAILS + 1.0)) / scatter_s
     if last.broken:
         weights = weights * (NOT_FORCED + 1.0 / (1.0 + np.exp(np.clip(in_reserve - BREAK_RESERVE, -30, 30))))
-    midway.begins[:, kernel.SNAP_T] = last.at_s
+    midway.begins[:, columns.SNAP_T] = last.at_s
     seen = LiveDays(midway, weights / weights.sum(), days.seen + 1, broke)
     return _drawn_anew(seen) if seen.counting < FEW * len(weights) else seen
 
@@ -87,9 +87,9 @@ def _drawn_anew(days: LiveDays) -> LiveDays:
     chosen = np.minimum(np.searchsorted(np.cumsum(days.weights), positions), count - 1)
     drawn = days.midway.chosen(chosen)
     us, whos, begins = drawn.us, drawn.whos, drawn.begins.copy()
-    columns = [kernel.CP, kernel.W_PRIME, kernel.SPEED, kernel.CHANGES]
-    logs = np.log(np.maximum(np.hstack([us, whos[:, columns]]), 1e-9))
-    known = np.log(np.maximum(np.hstack([days.midway.us, days.midway.whos[:, columns]]), 1e-9))
+    of_body = [columns.CP, columns.W_PRIME, columns.SPEED, columns.CHANGES]
+    logs = np.log(np.maximum(np.hstack([us, whos[:, of_body]]), 1e-9))
+    known = np.log(np.maximum(np.hstack([days.midway.us, days.midway.whos[:, of_body]]), 1e-9))
     mean = days.weights @ known
     sd = np.sqrt(np.maximum(days.weights @ (known - mean) ** 2, 0.0))
     noise = np.sqrt(1.0 - SHRINK**2) * sd * rng.standard_normal(logs.shape)
@@ -97,9 +97,9 @@ def _drawn_anew(days: LiveDays) -> LiveDays:
     cut = us.shape[1]
     us = np.where(us > 0, moved[:, :cut], us)
     changed = whos.copy()
-    changed[:, columns] = moved[:, cut:]
-    begins[:, kernel.SNAP_W] *= changed[:, kernel.W_PRIME] / whos[:, kernel.W_PRIME]
-    begins[:, kernel.SNAP_CP] *= changed[:, kernel.CP] / whos[:, kernel.CP]
+    changed[:, of_body] = moved[:, cut:]
+    begins[:, columns.SNAP_W] *= changed[:, columns.W_PRIME] / whos[:, columns.W_PRIME]
+    begins[:, columns.SNAP_CP] *= changed[:, columns.CP] / whos[:, columns.CP]
     midway = replace(drawn, us=us, whos=changed, begins=begins)
     return LiveDays(midway, np.full(count, 1.0 / count), days.seen, days.broke)
 
@@ -154,13 +154,13 @@ def live_forecast(problem: Problem, plan: Plan, days: LiveDays) -> LiveForecast:
     Raises: SetsError if the plan does not fit the course.
     """
     outs = run_from(problem, plan, _carried_out(problem, plan, days))
-    finished = (outs[:, kernel.FINISHED] > 0) & (problem.course.workout.form is Form.FOR_TIME)
+    finished = (outs[:, columns.FINISHED] > 0) & (problem.course.workout.form is Form.FOR_TIME)
     finish_frac = float(days.weights @ finished)
     timed = finish_frac >= 0.5
-    p10, p50, p90 = weighted_quantiles(outs[:, kernel.TIME if timed else kernel.DONE], days.weights)
-    done = days.midway.begins[0, kernel.SNAP_DONE]
+    p10, p50, p90 = weighted_quantiles(outs[:, columns.TIME if timed else columns.DONE], days.weights)
+    done = days.midway.begins[0, columns.SNAP_DONE]
     gates = {
-        name: float(days.weights @ (outs[:, kernel.DONE] >= reps))
+        name: float(days.weights @ (outs[:, columns.DONE] >= reps))
         for name, reps in problem.course.gates().items()
         if reps > done
     }
@@ -171,11 +171,11 @@ def _carried_out(problem: Problem, plan: Plan, days: LiveDays) -> Midway:
     """Return the days with what is left done faster or slower than their numbers say, as sets scatter."""
     midway = days.midway
     left = problem.choices(plan, midway.segment, midway.begun)
-    sets = int(left.ints[midway.segment :, kernel.N_SIZES].sum())
+    sets = int(left.ints[midway.segment :, columns.N_SIZES].sum())
     rng = np.random.Generator(np.random.PCG64([SEED, days.seen, 1]))
     whos = midway.whos.copy()
     spread = np.hypot(SCATTER_FRAC / np.sqrt(max(1, sets)), DRIFT_FRAC)
-    whos[:, kernel.SPEED] *= np.exp(spread * rng.standard_normal(len(whos)))
+    whos[:, columns.SPEED] *= np.exp(spread * rng.standard_normal(len(whos)))
     return replace(midway, whos=whos)
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from sorvek.core.live.days import LiveDays, likeliest
 from sorvek.core.plan import Plan
 from sorvek.core.planner import plan_rest
-from sorvek.core.simulation import Problem, kernel, run_from
+from sorvek.core.simulation import Problem, columns, run_from
 from sorvek.core.workout import Form
 
 DAYS = 60
@@ -38,12 +38,12 @@ def offer(problem: Problem, plan: Plan, days: LiveDays) -> Offer | None:
         return None
     old, new = run_from(problem, plan, midway), run_from(problem, found, midway)
     won_s = problem.lost_s(old) - problem.lost_s(new)
-    left_s = float(problem.lost_s(old).mean()) - float(midway.begins[0, kernel.SNAP_T])
+    left_s = float(problem.lost_s(old).mean()) - float(midway.begins[0, columns.SNAP_T])
     worth = won_s.mean() > max(LEAST_GAIN_S, LEAST_GAIN_FRAC * left_s)
     if not worth or (won_s > -EQUAL_S).mean() < NOT_WORSE or (won_s > EQUAL_S).mean() < BETTER:
         return None
     better_frac = float((won_s > EQUAL_S).mean())
-    timed = problem.course.workout.form is Form.FOR_TIME and (old[:, kernel.FINISHED] > 0).mean() > 0.5
+    timed = problem.course.workout.form is Form.FOR_TIME and (old[:, columns.FINISHED] > 0).mean() > 0.5
     if timed:
         return Offer(found, float(won_s.mean()), "s", better_frac)
-    return Offer(found, float((new[:, kernel.DONE] - old[:, kernel.DONE]).mean()), "reps", better_frac)
+    return Offer(found, float((new[:, columns.DONE] - old[:, columns.DONE]).mean()), "reps", better_frac)

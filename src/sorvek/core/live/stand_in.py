@@ -12,7 +12,7 @@ from sorvek.core.live.days import days_at_start, observe
 from sorvek.core.live.replan import offer
 from sorvek.core.live.taps import LaneState, Tap, TapKind, fold
 from sorvek.core.plan import Plan, shorthand
-from sorvek.core.simulation import Midway, Problem, after_set, at_start, draw_samples, kernel
+from sorvek.core.simulation import Midway, Problem, after_set, at_start, columns, draw_samples
 
 # How a set's time scatters about what the athlete's numbers give, and how late the tap of it comes. Judgement.
 SET_FRAC, LATE_S, LATE_SPREAD_S = 0.03, 0.4, 0.2
@@ -47,7 +47,7 @@ class StandIn:
         if state.finished(course):
             return None
         planned, deadline_s = state.next_set(course), course.segments[state.segment].deadline_s
-        begun_s = float(self.midway.begins[0, kernel.SNAP_T])
+        begun_s = float(self.midway.begins[0, columns.SNAP_T])
         if begun_s >= deadline_s:
             return None
         # Luck belongs to the visit: another plan meets the same.
@@ -57,11 +57,11 @@ class StandIn:
             if reps == 0:
                 return self._buzzer(deadline_s)
             after = after_set(self.problem, state.plan, self.midway, reps, self.broke)
-            planned_s = float(after.midway.begins[0, kernel.SNAP_T])
+            planned_s = float(after.midway.begins[0, columns.SNAP_T])
             ends_s = begun_s + slower * (planned_s - begun_s)
             if max(planned_s, ends_s) < deadline_s and (reps == 1 or not after.broke[0]):
                 break
-        after.midway.begins[0, kernel.SNAP_T] = ends_s
+        after.midway.begins[0, columns.SNAP_T] = ends_s
         self.midway = after.midway
         self.broke = reps < planned
         self.number += 1
@@ -71,7 +71,7 @@ class StandIn:
 
     def _buzzer(self, deadline_s: float) -> Tap:
         """Return the tap of a set that the buzzer ended before its first rep."""
-        self.midway.begins[0, kernel.SNAP_T] = deadline_s
+        self.midway.begins[0, columns.SNAP_T] = deadline_s
         self.number += 1
         return Tap(f"stand-in-{self.number}", TapKind.BROKEN, deadline_s + 1.5)
 

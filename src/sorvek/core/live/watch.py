@@ -2,7 +2,7 @@
 
 from sorvek.core.live.days import LiveDays, LiveForecast, days_at_start, live_forecast, observe
 from sorvek.core.live.taps import LaneState, SetDone
-from sorvek.core.simulation import Problem, after_set, kernel
+from sorvek.core.simulation import Problem, after_set, columns
 
 # So many sets can be taken back without following the lane from its start again.
 REMEMBERED = 6
@@ -44,7 +44,7 @@ class LaneWatch:
         if reps == 0 or days.midway.segment >= len(self.problem.course.segments):
             return 0.0
         after = after_set(self.problem, state.plan, days.midway, reps)
-        return float(days.weights @ after.midway.begins[:, kernel.SNAP_T])
+        return float(days.weights @ after.midway.begins[:, columns.SNAP_T])
 
     def forecast(self, state: LaneState) -> LiveForecast | None:
         """Return how the lane may end by the plan in force, None when all is done."""

@@ -10,10 +10,11 @@ import numpy as np
 from numpy.random import Generator
 
 from sorvek.core.plan import UNBROKEN, Phase, Plan, Scheme, SetRule
-from sorvek.core.planner.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, breed, evaluate, loss_s
+from sorvek.core.planner.batch import CHANGE, PACE, REST, RULE, STYLE, WAIT, evaluate, loss_s
+from sorvek.core.planner.breeding import breed
 from sorvek.core.planner.set_rules import School, set_rules
 from sorvek.core.simulation import Floats, Ints, Problem, draw_samples, run_samples
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import Form
 
 REST_GRID = np.array([0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0, 25.0, 35.0, 50.0])

@@ -26,7 +26,7 @@ from sorvek.core.planner.batch import (
 from sorvek.core.planner.candidates import Bench, Samples
 from sorvek.core.planner.temper import Temper
 from sorvek.core.simulation import Floats, Ints, Problem, spread_samples
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 
 # Any would do; what others find stands in docs/model.md.
 SEED = 6

@@ -4,7 +4,7 @@ from enum import StrEnum
 
 from sorvek.core.plan import UNBROKEN, SetRule
 from sorvek.core.simulation import Problem
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 
 
 class School(StrEnum):

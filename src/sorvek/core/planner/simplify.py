@@ -8,7 +8,7 @@ from sorvek.core.planner.batch import CHANGE, PACE, PACE_LATE, REST, RULE, RULE_
 from sorvek.core.planner.candidates import REST_GRID, Bench
 from sorvek.core.planner.search import COARSE_RESTS, LATE, Search, largest_sets, likely_days, same_late
 from sorvek.core.simulation import Floats, Ints, forecast
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 
 FINALISTS = 32
 # How far behind a simpler plan may fall on the first days before it is given up.

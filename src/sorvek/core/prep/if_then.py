@@ -13,7 +13,7 @@ from sorvek.core.plan import Phase, Plan, shorthand
 from sorvek.core.planner import Towards, plan_rest
 from sorvek.core.quantities import clock
 from sorvek.core.simulation import Problem, draw_samples, run_plan, run_samples, stand_at
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import Form
 
 # Days are known as worse or better by so much of longest sets and critical power; judgement.

@@ -18,7 +18,7 @@ from sorvek.core.lift import Platform, Setup
 from sorvek.core.plan import Plan
 from sorvek.core.quantities import days_of_ten
 from sorvek.core.simulation import Floats, Problem, draw_samples, run_samples
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import Form
 
 DAYS = 300

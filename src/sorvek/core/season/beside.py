@@ -23,7 +23,7 @@ from sorvek.core.simulation import (
     run_from,
     run_samples,
 )
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import Course, Form
 
 DAYS = 200

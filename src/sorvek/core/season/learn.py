@@ -29,7 +29,7 @@ from sorvek.core.simulation import (
     problem_for,
     run_samples,
 )
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import Form, Workout
 
 GUESSES, SEED = 500, 41

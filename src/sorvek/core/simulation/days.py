@@ -19,7 +19,7 @@ from sorvek.core.constants import (
     U_SPREAD,
     W_PRIME_SPREAD,
 )
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.problem import Floats, Problem, fresh_reps
 
 SAMPLES = 400

@@ -6,8 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sorvek.core.plan import Plan
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.simulation.days import SAMPLES, SEED, draw_samples
+from sorvek.core.simulation.many import simulate_many
 from sorvek.core.simulation.problem import Choices, Floats, Problem
 from sorvek.core.simulation.timeline import whole_rounds
 from sorvek.core.workout import Form
@@ -86,7 +87,7 @@ def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> 
     """Return one plan's results (samples, N_OUT) and (samples, sets), above 0 where a set broke."""
     outs = np.zeros((len(us), k.N_OUT))
     forced = np.zeros((len(us), len(chosen.sizes)))
-    k.simulate_many(
+    simulate_many(
         problem.seg_i,
         problem.seg_f,
         problem.variants,

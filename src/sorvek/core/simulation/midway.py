@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 
 from sorvek.core.constants import FAIL_CYCLES, FAIL_REST_S
 from sorvek.core.plan import Plan
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
+from sorvek.core.simulation.many import simulate_from, simulate_up_to
 from sorvek.core.simulation.problem import Floats, Ints, Problem
 
 # A set that breaks costs the failed rep, of about two seconds, and the rest after it.
@@ -53,7 +54,7 @@ def stand_at(problem: Problem, plan: Plan, segment: int, us: Floats, whos: Float
     """
     chosen = problem.choices(plan)
     outs, snaps = np.zeros((len(us), k.N_OUT)), np.zeros((len(us), k.N_SNAP))
-    k.simulate_up_to(
+    simulate_up_to(
         segment,
         problem.seg_i,
         problem.seg_f,
@@ -77,7 +78,7 @@ def run_from(problem: Problem, plan: Plan, midway: Midway) -> Floats:
     """
     chosen = problem.choices(plan, midway.segment, midway.begun)
     outs = np.zeros((len(midway.us), k.N_OUT))
-    k.simulate_from(
+    simulate_from(
         midway.segment,
         midway.begins,
         problem.seg_i,
@@ -119,7 +120,7 @@ def after_set(problem: Problem, plan: Plan, midway: Midway, reps: int, broke: bo
     if broke and midway.begun > 0:
         floats[here, k.REST] = max(floats[here, k.REST], AFTER_BREAK_S)
     ends, told = np.zeros((len(midway.us), k.N_SNAP)), np.zeros((len(midway.us), 2))
-    k.simulate_from(
+    simulate_from(
         here,
         midway.begins,
         problem.seg_i[: here + 1],

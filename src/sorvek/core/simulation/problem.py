@@ -9,7 +9,7 @@ from sorvek.core.athlete import Athlete, Capacity, body_figure, capacity
 from sorvek.core.constants import TRANSITION_S
 from sorvek.core.errors import InfeasibleError, UnsettledError
 from sorvek.core.plan import Plan
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
 from sorvek.core.workout import Course, Form, Side, Workout, unroll
 
 Floats = NDArray[np.float64]

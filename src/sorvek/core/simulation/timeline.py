@@ -9,8 +9,10 @@ import numpy as np
 from sorvek.core.constants import RESOURCES
 from sorvek.core.plan import Plan
 from sorvek.core.quantities import clock
-from sorvek.core.simulation import kernel as k
+from sorvek.core.simulation import columns as k
+from sorvek.core.simulation.kernel import simulate
 from sorvek.core.simulation.problem import Problem
+from sorvek.core.simulation.steps import recover
 from sorvek.core.workout import Course, Form
 
 
@@ -191,10 +193,9 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
     chosen = problem.choices(plan)
     lanes = problem.variants.shape[1] - k.WEIGHTS
     out = np.zeros(k.N_OUT)
-    marks = np.zeros((len(problem.course.segments), 2))
     log = np.zeros((len(chosen.sizes) + 1, k.N_LOG))
     state = np.zeros(k.STATE_SIZE)
-    rows = k.simulate(
+    rows = simulate(
         problem.seg_i,
         problem.seg_f,
         problem.variants,
@@ -205,7 +206,6 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
         chosen.sizes,
         state,
         out,
-        marks,
         log,
         np.zeros((0, k.N_SNAP)),
         0,
@@ -216,7 +216,7 @@ def run_plan(problem: Problem, plan: Plan) -> Timeline:
     if out[k.STUCK] > 0 and out[k.TIME] > out[k.STUCK]:
         # Who meets a rep that cannot be done stands still until time is up.
         idle_s = out[k.TIME] - out[k.STUCK]
-        work_j = float(k.recover(idle_s, state, lanes, work_j, who[k.W_PRIME], who[k.CP]))
+        work_j = float(recover(idle_s, state, lanes, work_j, who[k.W_PRIME], who[k.CP]))
     return Timeline(
         sets=sets,
         splits=_splits(problem, sets) if sets else (),
