@@ -66,7 +66,7 @@ def find_bounds(draft: Draft) -> None:
     elif not timed and (ahead := over_again(told) or until_time(told) or as_many(draft, told) or unending(told)):
         said, span = ahead
         set_form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
-    elif timed or told.role("cap"):
+    elif timed or (told.role("cap") and not _only_lifts(told)):
         _ask_open_end(draft, told, timed)
         for_time(draft, timed, told.spans)
     elif again := repeated(told):
@@ -76,12 +76,16 @@ def find_bounds(draft: Draft) -> None:
     elif ahead := unending(told):
         said, span = ahead
         set_form(draft, w.Form.AMRAP, span.seconds, said.tokens(span))
-    elif told.has(p.Lift) and not (
-        told.has(p.RepCounts) or any(work.counts for said in told.usable for work in said.of(p.WorkLine))
-    ):
+    elif _only_lifts(told):
         draft.facts.form = w.Form.LIFT
     else:
         for_time(draft, [], told.spans)
+
+
+def _only_lifts(told: Bounding) -> bool:
+    """Return whether there is a max lift and no counted work."""
+    counted = told.has(p.RepCounts) or any(work.counts for said in told.usable for work in said.of(p.WorkLine))
+    return bool(told.has(p.Lift)) and not counted
 
 
 def _score_is_time(said: Said) -> bool:

@@ -9,6 +9,7 @@ from sorvek.core.workout.prose.bounding import ask
 from sorvek.core.workout.prose.build import TURNS, Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, means
 from sorvek.core.workout.prose.own_minutes import MINUTES
+from sorvek.core.workout.prose.series import MOST_TIMES
 
 # “After each station 10 burpees”: behind every line of work there is.
 AFTER_STATIONS = tuple(
@@ -130,6 +131,37 @@ def interleave_series(draft: Draft) -> None:
             ]
             _drop_example(draft, at, rounds_of(node) * len(group))
             return
+
+
+def interleave_endless(draft: Draft) -> None:
+    """Climb ladders without end together that are told line by line: “snatches 2-4-6-…”, “burpees 2-4-6-…”."""
+    body = draft.builder.body
+    for at, node in enumerate(body):
+        group = [node]
+        for other in body[at + 1 :]:
+            if not (_endless(other) and not draft.said[other.sentence].cue("then")):
+                break
+            group.append(other)
+        blocks = [each.block for each in group if isinstance(each.block, w.Ladder)]
+        if not _endless(node) or len(group) == 1:
+            continue
+        base = min(blocks, key=lambda block: block.step)
+        if any(block.step % base.step or block.step > MOST_TIMES * base.step for block in blocks):
+            return
+        for each, block in zip(group, blocks, strict=True):
+            line, times = each.inner[0], block.step // base.step
+            line.rising, line.times, line.more = True, times, block.first - times * base.first
+        node.block = base
+        node.inner = [each.inner[0] for each in group]
+        node.tokens += [token for each in group[1:] for token in each.tokens]
+        del body[at + 1 : at + len(group)]
+        return
+
+
+def _endless(node: Node) -> bool:
+    """Return whether a block is a ladder without end of one line of work."""
+    one = isinstance(node.block, w.Ladder) and not node.block.turns and node.block.step > 0
+    return one and len(node.inner) == 1 and node.inner[0].work is not None and not node.inner[0].work.counts
 
 
 def interleave_opposites(draft: Draft) -> None:

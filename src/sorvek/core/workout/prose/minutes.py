@@ -181,6 +181,13 @@ def _counts_by_minute(tokens: Sequence[Token]) -> list[tuple[int, int]]:
         before = [t for t in tokens[max(0, at - MOST_START) : at] if t.kind is Kind.NUMBER]
         if ordinal(token.low) and before and any(t.low in ("minute", "min") for t in tokens[at : at + 3]):
             pairs.append((ordinal(token.low), int(before[-1].number)))
+        numbered = tokens[at - 2 : at] if at > 1 and token.kind is Kind.NUMBER else []
+        inside = [t.low for t in numbered] == ["in", "minute"]  # “1 burpee in minute 1, 2 in minute 2”
+        counts = (
+            [t for t in tokens[max(0, at - 2 - MOST_START) : at - 2] if t.kind is Kind.NUMBER] if inside else []
+        )
+        if counts:
+            pairs.append((int(token.number), int(counts[-1].number)))
     return pairs
 
 
@@ -245,10 +252,14 @@ def _first_and_step(draft: Draft, told: Bounding, missed: Sequence[Said]) -> boo
     """Take minutes told by their first count and their step: “EMOM, starting with 3 reps and adding 1”."""
     works = [(said, work) for said in told.usable for work in said.of(p.WorkLine) if not said.cue("score")]
     heads = [said for said in told.usable if interval_of(said) == MINUTE_S and said.of(p.Step)]
-    if len(works) != 1 or works[0][1].counts or len(heads) != 1:
+    if len(works) != 1 or len(works[0][1].counts) > 1 or len(heads) != 1:
         return False
     head, (said, work) = heads[0], works[0]
     tokens = head.sentence.tokens
+    if work.counts:  # “every minute: 1 burpee, adding one each minute”
+        said.phrases = [work, *head.of(p.Step)[:1], *said.of(p.Loads)]
+        set_form(draft, w.Form.WINDOWS, MINUTE_S, tokens, missed[:1])
+        return True
     firsts = [b.number for a, b in pairwise(tokens) if STARTING & set(a.low.split()) and b.kind is Kind.NUMBER]
     firsts += [
         b.number

@@ -77,11 +77,11 @@ def place_notes(lines: Sequence[TextLine], text: str) -> list[TextLine]:
     for note in lines:
         words = [token for token in note.tokens if not token.mark("*")]
         name, used = division_at(words, 0)
-        stars = _stars_before(words[0], text) if name else ""
+        stars = stars_before(words[0], text) if name else ""
         told = words[used + words[used].mark(":") :] if used < len(words) else []
         if not stars or any(token.kind is Kind.MOVEMENT for token in told):
             continue
-        starred = [line for line in lines if _one(line.tokens) and _stars_behind(line.tokens, text) == stars]
+        starred = [line for line in lines if _one(line.tokens) and stars_behind(line.tokens, text) == stars]
         pieces = [(line, piece) for line in starred if (piece := _completed(told, line.tokens, below=True))]
         if len(pieces) == 1:
             line, piece = pieces[0]
@@ -92,15 +92,15 @@ def place_notes(lines: Sequence[TextLine], text: str) -> list[TextLine]:
     return found
 
 
-def _stars_before(token: Token, text: str) -> str:
+def stars_before(token: Token, text: str) -> str:
     """Return the stars between the beginning of a line and its first word."""
     begun = text[text.rfind("\n", 0, token.start) + 1 : token.start].strip()
     return begun if begun and not begun.strip("*") else ""
 
 
-def _stars_behind(tokens: Sequence[Token], text: str) -> str:
+def stars_behind(tokens: Sequence[Token], text: str) -> str:
     """Return the stars behind the movement of a line, or at its end, if it is not bold."""
-    if _stars_before(tokens[0], text):
+    if stars_before(tokens[0], text):
         return ""
     named = next(token for token in tokens if token.kind is Kind.MOVEMENT)
     rests = (

@@ -23,6 +23,7 @@ from sorvek.core.workout.prose.by_round import (
     beside_each,
     between_rounds,
     halve_turns,
+    interleave_endless,
     interleave_opposites,
     interleave_series,
 )
@@ -100,9 +101,18 @@ from sorvek.core.workout.prose.restarts import start_again
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
 from sorvek.core.workout.prose.scores import read_score
+from sorvek.core.workout.prose.series_lines import (
+    cash_out_first,
+    dash_series,
+    minutes_of_one,
+    spread_movement,
+    times_for_time,
+)
+from sorvek.core.workout.prose.split_lines import split_lines
 from sorvek.core.workout.prose.starts import join_lone_ranges, read_starts
 from sorvek.core.workout.prose.stations import count_each, split_stations, unnumber_stations
 from sorvek.core.workout.prose.tables import loads_of, tables_in
+from sorvek.core.workout.prose.tie_lines import place_ties
 from sorvek.core.workout.prose.tiebreaks import place_tiebreaks
 from sorvek.core.workout.prose.titles import (
     drop_named,
@@ -180,6 +190,11 @@ LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     write_tabatas,
     fill_minutes,
     prime_minutes,
+    dash_series,
+    times_for_time,
+    cash_out_first,
+    minutes_of_one,
+    spread_movement,
 )
 # What several divisions do becomes one version, before anything is built.
 VERSIONS: tuple[Step, ...] = (
@@ -215,6 +230,7 @@ FOLDS: tuple[Step, ...] = (
     before_the_first,
     between_rounds,
     interleave_series,
+    interleave_endless,
     interleave_opposites,
     write_out,
     fold_windows,
@@ -267,7 +283,7 @@ def _said(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Said
     machine = machines.pop() if len(machines) == 1 else ""
     for mend in LINES:
         mend(plain)
-    sentences = list(sentences_of(unfold(place_notes(split_pairs(plain), text))))
+    sentences = list(sentences_of(unfold(place_notes(place_ties(split_pairs(split_lines(plain)), text), text))))
     clocked = minutes_in_turn(sentences)
     prose = [Said(s, chunk(s, library, machine, id(s) in clocked)) for s in sentences]
     yield from sorted([*prose, *rows], key=lambda said: said.sentence.line)

@@ -11,6 +11,8 @@ from sorvek.core.workout.prose.words import Token
 
 MOST_TIMES = 9  # what the notation has for times a rung
 
+LEAST_CLIMB = 4  # of a pyramid told by its ends
+
 
 def add_series(blocks: Blocks, said: Said, phrase: p.RepCounts, post: bool, begun: int) -> None:
     """Open a rep series or ladder, or put it around the work it stands behind."""
@@ -113,4 +115,7 @@ def _series_block(phrase: p.RepCounts, amrap: bool) -> w.Block | None:
     if len(counts) > 3 and all(abs(b - a) == 1 for a, b in pairwise(counts)):
         turns = [b for a, b, c in zip(counts, counts[1:], counts[2:], strict=False) if (b - a) != (c - b)]
         return w.Ladder(counts[0], 0, (*turns, counts[-1]), ())
+    first, *turn, last = counts
+    if first == last and len(turn) == 1 and 1 in (first, *turn) and abs(turn[0] - first) >= LEAST_CLIMB:
+        return w.Ladder(first, 0, (*turn, last), ())  # “1-10-1” is climbed one by one
     return w.Series(counts, ())

@@ -134,6 +134,8 @@ def _role(row: WordRow, lo: int, hi: int) -> str:
     if beside is not None and beside.cue("cap", "rest"):
         return beside.name
     behind = row.token(hi)
+    if beside is not None and beside.cue("within", "before") and behind is not None and behind.cue("extend"):
+        return beside.name  # “who finishes within 5 minutes gets until 9:00”
     if beside is not None and beside.cue("every") and behind is not None and behind.cue("emom"):
         return "every"  # “every 3 minutes on the minute”
     again = row.lead(lo) in ("last", "final") and any(token.cue("if") for token in row.tokens[:lo])

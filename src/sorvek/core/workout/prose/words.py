@@ -200,7 +200,7 @@ def _clock_minutes(tokens: list[Token]) -> list[Token]:
         last = [other for other in found[-4:] if other.low != "the"]
         minute = len(last) > 1 and last[-1].text.lower() == "minute"
         capped = minute and len(last) > 2 and last[-2].mark(":-–") and last[-3].cue("cap")
-        at = minute and (last[-2].low in POINTED or capped)
+        at = minute and (last[-2].low.split(" ")[-1] in POINTED or capped)
         if at and token.kind is Kind.NUMBER and not token.number % 1 and not labelled:
             word = found.pop()
             text = f"{word.text} {token.text}"
