@@ -177,7 +177,7 @@ _ABBREVIATIONS = {"db": "dumbbell", "kb": "kettlebell", "bb": "barbell"}
 def _singular(word: str) -> str:
     if re.search(r"(ch|sh|ss|x)es$", word):
         return word[:-2]
-    return word[:-1] if word.endswith("s") and not word.endswith("ss") else word
+    return word[:-1] if word.endswith("s") and not word.endswith("ss") and len(word) != 2 else word  # “fs”
 
 
 @lru_cache(maxsize=20_000)  # a reader of prose asks for the same words again and again
