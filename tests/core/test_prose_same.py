@@ -209,3 +209,45 @@ def test_rows_of_a_table_of_counts_read_as_lines_and_none_is_lost(counts, word, 
     text = read("\n".join(["For time", *head, *(f"| {a} | {b} |" for a, b in cells)]))
     assert text.splitlines()[1:3] == [f"{counts[0]} thrusters @ 43/30 kg", f"{counts[1]} pull-ups"]
     assert any("zork" in line for line in text.splitlines() if "# ?" in line)
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(5, 40), st.integers(3, 15), st.lists(st.integers(8, 30), min_size=4, max_size=4, unique=True))
+def test_a_bar_that_gets_heavier_every_round_stays_at_the_last_load(jumps, reps, steps):
+    loads = [f"{4 * step}/{3 * step}" for step in sorted(steps)]
+    work, row = f"AMRAP 12 min\n{jumps} double-unders\n{reps} power snatches", ", ".join(loads)
+    told = read_alike(
+        f"{work}\nEvery round the bar gets heavier: {row} kg (stay there).",
+        f"{work} ({loads[0]} kg)\n*Each round the snatches go up: {row} kg",
+        f"{work}\nThe bar gets heavier every round: {', '.join(loads[:-1])} and from then on {loads[-1]} kg.",
+        f"{work}\nWeight: " + ", ".join(f"round {turn} {load} kg" for turn, load in enumerate(loads, 1)),
+    )
+    written = [line.split(" @ ")[1] for line in told.splitlines() if "@" in line]
+    assert written == [f"{load} kg" for load in loads]
+    assert told.splitlines()[-3:-2] == ["repeat:"]
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.lists(st.integers(5, 60), min_size=3, max_size=5, unique=True))
+def test_counts_that_only_sum_up_a_chipper_are_no_series(counts):
+    names = [*NAMES, "lunges"][: len(counts)]
+    lines, row = "\n".join(f"{n} {name}" for n, name in zip(counts, names, strict=True)), "-".join(map(str, counts))
+    plain = f"For time, cap 15 min\n{lines}"
+    assert "reps" not in read_alike(
+        plain, f"For time, cap 15 min\n{row}\n{lines}", f"{row} for time\n{lines}\nCap 15 min"
+    )
+
+
+@pytest.mark.parametrize(
+    "told", ["One dumbbell: 22.5/15 kg", "one dumbbell only, 22.5/15 kg", "Single dumbbell: 22.5/15 kg"]
+)
+def test_one_dumbbell_is_one(told):
+    text = read(f"AMRAP 10\n10 dumbbell hang clean and jerks\n20 air squats\n{told}")
+    assert "single-arm dumbbell clean-and-jerks @ 22.5/15 kg" in text
+
+
+@pytest.mark.parametrize(
+    "line", ["Masters 50+ use the legs", "Scaled may use a band.", "Intermediate athletes can jump to the bar"]
+)
+def test_what_a_level_does_is_never_passed_over(line):
+    assert "# ?" in read(f"For time, cap 12 min\n5 legless rope climbs\n10 pull-ups\n{line}")

@@ -104,6 +104,17 @@ def _fewer_rounds(node: Node) -> w.Block:
     return w.Series(series_of(node)[:-1], ())
 
 
+def drop_summaries(draft: Draft) -> None:
+    """Leave out a series that only sums up the lines below it: “chipper 10-20-30”, “10 snatches” …."""
+    body = draft.builder.body
+    for at, node in enumerate(body):
+        counts = [line.work.counts if line.work else () for line in node.inner]
+        if len(counts) > LEAST_LINES and counts == [(count,) for count in series_of(node)]:
+            node.inner[0].tokens += node.tokens
+            body[at : at + 1] = node.inner
+            return
+
+
 def interleave_series(draft: Draft) -> None:
     """Write lines that each have a series of their own round by round: “thrusters: 30-20-10, rows: 60-40-20”."""
     body = draft.builder.body

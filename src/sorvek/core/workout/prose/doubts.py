@@ -27,6 +27,21 @@ ALONE = {"alone", "individual", "individually", "individuals", "solo"}
 LANES = {"lane", "lanes", "rig", "heat", "heats", "judge", "judges"}
 LEAST_WAY_M = 30  # no height and no target is that far; judgement
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
+DOING = {
+    "use",
+    "uses",
+    "may",
+    "can",
+    "do",
+    "does",
+    "perform",
+    "performs",
+    "step",
+    "jump",
+    "skip",
+    "drop",
+    "without",
+}
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
 
 
@@ -42,6 +57,16 @@ def doubt_scaled(draft: Draft) -> None:
         words = "; ".join(said.text() for said in works)[:LONGEST_DOUBT]
         tokens = [token for said in works for token in said.sentence.tokens]
         draft.builder.body.append(Node(tokens, w.Doubt(f"a scaled version is not read: {words}")))
+
+
+def doubt_levels(draft: Draft) -> None:
+    """Ask about what a level or an age group does that nothing was read of: “masters 50+ may use the legs”."""
+    for said in draft.said:
+        tokens = said.sentence.tokens
+        level = division_at(tokens, 0)[1] if any(token.cue("level") for token in tokens[:2]) else 0
+        doing = {token.low for token in tokens[level : level + 2]} & DOING if level else set()
+        if doing and not (said.used or said.doubted or said.has(p.WorkLine, p.Loads) or said is draft.title):
+            ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what does that change?", tokens)
 
 
 def doubt_out(draft: Draft) -> None:

@@ -22,6 +22,7 @@ from sorvek.core.workout.prose.by_round import (
     before_the_first,
     beside_each,
     between_rounds,
+    drop_summaries,
     halve_turns,
     interleave_endless,
     interleave_opposites,
@@ -33,6 +34,7 @@ from sorvek.core.workout.prose.columns import read_columns, read_more_rows
 from sorvek.core.workout.prose.doubts import (
     doubt_choices,
     doubt_empty,
+    doubt_levels,
     doubt_lost,
     doubt_missing,
     doubt_numbers,
@@ -50,6 +52,7 @@ from sorvek.core.workout.prose.doubts import (
 )
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, origins, words_of
 from sorvek.core.workout.prose.gates import read_gates
+from sorvek.core.workout.prose.heavier_rounds import load_rounds
 from sorvek.core.workout.prose.interval_lifts import find_rising, read_interval_lifts
 from sorvek.core.workout.prose.kinds import (
     ends_with_rounds,
@@ -224,7 +227,9 @@ VERSIONS: tuple[Step, ...] = (
 # Blocks that are built are folded, loads and tie-breaks find their places.
 FOLDS: tuple[Step, ...] = (
     move_buy_ins,
+    drop_summaries,
     find_lifts,
+    load_rounds,
     spread_loads,
     beside_each,
     before_the_first,
@@ -253,6 +258,7 @@ DOUBTS: tuple[Step, ...] = (
     doubt_single_rests,
     doubt_turns,
     doubt_scaled,
+    doubt_levels,
     doubt_late_starts,
     doubt_shares,
     doubt_other_lifts,
@@ -427,8 +433,8 @@ def _name_of(title: Said) -> str:
         text = words_of(tokens[:colon])  # “Qualifier A: complete the following for time”
     text = text.replace("#", "")
     bare = text.strip(" *_`“”\"'=-–—:")
-    closed = bare.count('"') % 2 or bare.count("“") > bare.count("”")
-    text = " ".join((text.strip(" *_`'=-–—:") if closed else bare).split())
+    closed = any(bare.count(mark) % 2 for mark in "\"'") or bare.count("“") > bare.count("”")
+    text = " ".join((text.strip(" *_`=-–—:") if closed else bare).split())
     text = text.strip(" |")
     if text.lower() in ("type", "format", "workout type"):
         return ""  # the head of a list of keys

@@ -39,7 +39,7 @@ def _spread_told(draft: Draft) -> bool:
     """Write out rounds with the loads told apart from their lines; return whether there are any."""
     if _by_turns(draft):
         return False
-    told = _rows(draft) or _numbered(draft)
+    told = _rows(draft) or numbered_loads(draft)
     if not told:
         return False
     body = draft.builder.body
@@ -290,7 +290,7 @@ def _rows(draft: Draft) -> list[tuple[Said, Sizes]]:
     return [(said_of[0], sizes) for sizes in joined(rows)] if said_of else []
 
 
-def _numbered(draft: Draft) -> list[tuple[Said, Sizes]]:
+def numbered_loads(draft: Draft) -> list[tuple[Said, Sizes]]:
     """Return the loads told one by one, from the first to the last."""
     told = [row for said in draft.said for row in _told(said)]
     in_turn = len(told) > 1 and [number for number, _, _ in told] == list(range(1, len(told) + 1))
