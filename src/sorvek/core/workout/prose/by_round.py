@@ -104,6 +104,18 @@ def _fewer_rounds(node: Node) -> w.Block:
     return w.Series(series_of(node)[:-1], ())
 
 
+def untie_twins(draft: Draft) -> None:
+    """Do a series twice that was read into its own twin: “12-9-6, rest 2 minutes, 12-9-6 again”."""
+    body = draft.builder.body
+    for at, node in enumerate(body):
+        twins = [inner for inner in node.inner if inner.block == node.block and inner.inner]
+        rests = [inner for inner in node.inner if isinstance(inner.block, w.Rest)]
+        if isinstance(node.block, w.Series) and len(twins) == 1 and len(node.inner) == 1 + len(rests):
+            first = replace(node, inner=[replace(line, tokens=[]) for line in twins[0].inner])
+            body[at : at + 1] = [first, *rests, twins[0]]
+            return
+
+
 def drop_summaries(draft: Draft) -> None:
     """Leave out a series that only sums up the lines below it: “chipper 10-20-30”, “10 snatches” …."""
     body = draft.builder.body

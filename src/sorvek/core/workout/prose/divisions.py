@@ -122,6 +122,8 @@ def _told_age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
         return f"masters {numbered[1].number:.0f}+", 2  # “M40 THRUSTER 35/25 KG”
     words = [token.low for token in tokens[at : at + 2]]
     first = 1 if set(words[:1]) & AGES else 2 if set(words[:1]) & WHO and set(words[1:]) & {*AGES, "over"} else 0
+    if not first and set(words[:1]) & WHO and [token.low for token in tokens[at + 2 : at + 4]] in OLDER:
+        first = 1  # “athletes 55 and older”
     found = _age(tokens, at + first)
     if found is None and first and words[first - 1] == "over" and _aged(tokens, at + first):
         found = f"{tokens[at + first].number:.0f}+", 1

@@ -358,7 +358,7 @@ def _goes_on(draft: Draft, counts: p.RepCounts) -> bool:
     """Return whether counts are later rungs of a ladder without an end: “16 … 20 … 24 …”."""
     ladders = [node.block for node in draft.top() if isinstance(node.block, w.Ladder) and not node.block.turns]
     return any(
-        all(count > ladder.first and (count - ladder.first) % ladder.step == 0 for count in counts.counts)
+        all(count >= ladder.first and (count - ladder.first) % ladder.step == 0 for count in counts.counts)
         for ladder in ladders
         if ladder.step > 0
     )

@@ -87,7 +87,7 @@ def is_prescribed(lead: Sequence[Token], tokens: list[Token]) -> bool:
 def _of_another_version(tokens: Sequence[Token]) -> bool:
     """Return whether a sentence is about easier work: “60 pull-ups and 60 ring dips is the scaled version”."""
     lows = [token.low for token in tokens]
-    return any(
+    return lows[0] in ("sub", "subs", "substitute", "substitution", "substitutions") or any(
         a in vocabulary("other_levels") and b in ("version", "option", "alternative") for a, b in pairwise(lows)
     )
 

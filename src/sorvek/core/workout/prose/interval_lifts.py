@@ -43,13 +43,15 @@ def read_interval_lifts(draft: Draft) -> bool:
     """
     usable = [said for said in draft.said if said.sentence.section not in SILENT]
     works = [(said, x) for said in usable for x in said.of(p.WorkLine) if x.counts and not x.pointed]
+    complexes = [(said, x) for said in usable for x in said.of(p.Lift) if x.more and not x.window_s]
     words = {word for said in usable for word in said.low()}
-    heavy = words & (BEST | HEAVIER) and not words & ADDED_UP
+    heavy = (words & (BEST | HEAVIER) or any(said.cue("lift") for said in usable)) and not words & ADDED_UP
     loaded = any(a.unit in ("kg", "lb") for s in usable for x in s.of(p.Loads) for a in x.sizes.amounts)
     every = [(said, interval_of(said)) for said in usable if interval_of(said)]
-    if len(works) != 1 or not every or not heavy or loaded or works[0][1].sizes:
+    one = len(works) == 1 and not works[0][1].sizes if not complexes else len(complexes) == 1 and not works
+    if not one or not every or not heavy or loaded:
         return False
-    (said, work), (clock, interval_s) = works[0], every[0]
+    (said, work), (clock, interval_s) = (complexes or works)[0], every[0]
     spans = [span for span in clock.of(p.Span) if span.seconds > interval_s]
     counts = [
         rounds.count for other in {id(x): x for x in (clock, said)}.values() for rounds in other.of(p.RoundCount)
@@ -57,7 +59,10 @@ def read_interval_lifts(draft: Draft) -> bool:
     whole_s = spans[0].seconds if spans else interval_s * counts[0] if counts else 0.0
     if not (whole_s and is_lift(draft.library, work.movement)):
         return False
-    lift = p.Lift(work.lo, work.hi, work.movement, reps=work.counts[0], window_s=whole_s)
+    if isinstance(work, p.Lift):
+        lift = replace(work, window_s=whole_s)
+    else:
+        lift = p.Lift(work.lo, work.hi, work.movement, reps=work.counts[0], window_s=whole_s)
     for other in (clock, said):
         draft.facts.used += [token for token in other.sentence.tokens if token.kind is not Kind.MARK]
         other.phrases, other.used = [], True

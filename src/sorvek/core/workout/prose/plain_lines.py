@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
-from sorvek.core.workout.prose.divisions import division_at
+from sorvek.core.workout.prose.divisions import WHO, division_at
 from sorvek.core.workout.prose.lines import TextLine
 from sorvek.core.workout.prose.tables import COUNTS
 from sorvek.core.workout.prose.words import MOST, REPS, Kind, Token
@@ -22,6 +22,21 @@ def open_heads(lines: Sequence[TextLine]) -> None:
         named = bool(inner) and line.tokens[0].mark("(") and division_at(inner, 0)[1] > 0
         if named and line.tokens[end + 1].mark(":") and not any(token.kind is Kind.MOVEMENT for token in inner):
             line.tokens[:] = [*inner, *line.tokens[end + 1 :]]
+
+
+def name_ages(lines: Sequence[TextLine]) -> None:
+    """Name those who are told by their age, “Athletes over 55 do …”, as the masters they are."""
+    for line in lines:
+        begins = [0, *(at + 1 for at, token in enumerate(line.tokens[:-1]) if token.mark(".;"))]
+        for at in reversed(begins):
+            name, used = division_at(line.tokens, at)
+            level, _, age = name.partition(" ")
+            first = line.tokens[at]
+            if used and first.low in WHO and age:
+                number = next(token for token in line.tokens[at:] if token.kind is Kind.NUMBER)
+                told = [Token(Kind.CUE, level, first.start, first.end, name="level"), number]
+                told += [Token(Kind.MARK, "+", number.end, number.end)] if age.endswith("+") else []
+                line.tokens[at : at + used] = told
 
 
 def clock_ranges(lines: Sequence[TextLine]) -> None:

@@ -27,6 +27,7 @@ from sorvek.core.workout.prose.by_round import (
     interleave_endless,
     interleave_opposites,
     interleave_series,
+    untie_twins,
 )
 from sorvek.core.workout.prose.by_sex import bracketed_counts, calories_for_all, counts_in_order, join_sexes
 from sorvek.core.workout.prose.chunks import chunk
@@ -94,6 +95,7 @@ from sorvek.core.workout.prose.plain_lines import (
     clock_ranges,
     fill_minutes,
     join_cells,
+    name_ages,
     name_reps,
     open_heads,
     prime_minutes,
@@ -186,6 +188,7 @@ LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     name_brackets,
     name_columns,
     open_heads,
+    name_ages,
     clock_ranges,
     turn_ways,
     join_cells,
@@ -228,6 +231,7 @@ VERSIONS: tuple[Step, ...] = (
 FOLDS: tuple[Step, ...] = (
     move_buy_ins,
     drop_summaries,
+    untie_twins,
     find_lifts,
     load_rounds,
     spread_loads,
@@ -433,7 +437,7 @@ def _name_of(title: Said) -> str:
         text = words_of(tokens[:colon])  # “Qualifier A: complete the following for time”
     text = text.replace("#", "")
     bare = text.strip(" *_`“”\"'=-–—:")
-    closed = any(bare.count(mark) % 2 for mark in "\"'") or bare.count("“") > bare.count("”")
+    closed = any(bare.count(mark) % 2 for mark in "\"'") or bare.count("“") + bare.count("„") > bare.count("”")
     text = " ".join((text.strip(" *_`=-–—:") if closed else bare).split())
     text = text.strip(" |")
     if text.lower() in ("type", "format", "workout type"):

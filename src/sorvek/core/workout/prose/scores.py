@@ -29,6 +29,7 @@ def read_score(draft: Draft) -> None:
         scored = said.cue("score") or said.sentence.section is Section.SCORE or only or totalled
         told = (_of_some(draft, said) or _of_the_rest(draft, said)) if scored else _uncounted(draft, said)
         told = told or (_uncounted(draft, said) if scored else [])
+        told = [] if _first_of_it(said) else told
         if told and draft.facts.form in OPEN:
             several = scored and draft.facts.scored  # “Score A: burpees”, “Score B: squats”
             told = [
@@ -37,10 +38,17 @@ def read_score(draft: Draft) -> None:
             draft.facts.scored = tuple(told)
             draft.facts.tokens += [token for token in said.sentence.tokens if token.kind is not Kind.MARK]
             said.used = True
-        elif told or (scored and _odd(draft, said)):
+        elif told or (scored and _odd(draft, said)) or _first_of_it(said):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for this score"
             ask(draft, words, said.sentence.tokens)
             said.used = said.doubted = True
+
+
+def _first_of_it(said: Said) -> bool:
+    """Return whether only the first of some work do not count: “the first 30 calories of the bike do not count”."""
+    tokens = said.sentence.tokens
+    first = any(a.low == "first" and b.kind is Kind.NUMBER for a, b in pairwise(tokens))
+    return first and bool(NOT & said.low()) and bool({"count", "counts", "counted", "scored"} & said.low())
 
 
 def _odd(draft: Draft, said: Said) -> bool:

@@ -75,6 +75,8 @@ def _times_the_series(blocks: Blocks, said: Said, phrase: p.RepCounts) -> bool:
 def _one_line_open(blocks: Blocks, said: Said) -> bool:
     """Return whether the open series has one line, or its last in this sentence: “21-15-9 A, 21-15-9 B”."""
     items = list(blocks.open[-1].items())
+    if any(isinstance(node.block, w.Rest) for node in blocks.open[-1].inner):
+        return False
     return len(items) == 1 or bool(items and items[-1].sentence == blocks.number)
 
 

@@ -16,6 +16,7 @@ MOST_TIME = [[verb, "the", word] for verb in ("are", "is") for word in ("maximum
 PASSED = (["have", "passed"], ["have", "elapsed"], ["are", "over"], ["are", "up"], ["are", "gone"])
 # “3 more minutes” extend the clock.
 MORE = {"more", "extra", "additional", "further"}
+OWNERS = {"athlete", "competitor", "participant", "has", "gets"}
 
 
 def duration(row: WordRow, at: int) -> tuple[float, int] | None:
@@ -194,6 +195,8 @@ def _role_before(row: WordRow, lo: int) -> str:
         depth += token.mark(")") - token.mark("(")
         if depth > 0 and token.kind is not Kind.CLOCK:
             continue
+        if token.cue("every") and OWNERS & {word.low for word in row.tokens[index + 1 : lo]}:
+            break  # “every athlete has 13 minutes”
         if token.cue("cap", "rest", "within", "before", "every", "extend", "remaining", "emom"):
             return token.name
         if token.mark(",;") or token.kind in (Kind.CLOCK, Kind.MOVEMENT, Kind.UNIT):
