@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from sorvek.core.quantities import clock, plain
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
-from sorvek.core.workout.notation import DEFAULT_DIVISIONS
+from sorvek.core.workout.notation_reader import DEFAULT_DIVISIONS
 
 
 def size_text(size: w.Size) -> str:

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from sorvek.core.quantities import KG_PER_LB
 from sorvek.core.workout.movements import SizeKind
-from sorvek.core.workout.notation import DEFAULT_DIVISIONS
+from sorvek.core.workout.notation_reader import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.divisions import level_of
 from sorvek.core.workout.prose.draft import Said

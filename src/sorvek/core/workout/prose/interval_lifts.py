@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library
-from sorvek.core.workout.notation import DEFAULT_DIVISIONS
+from sorvek.core.workout.notation_reader import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.amounts import sizes_at
 from sorvek.core.workout.prose.bounding import SILENT

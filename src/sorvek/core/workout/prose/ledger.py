@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from sorvek.core.workout.movements import Library, SizeKind
-from sorvek.core.workout.notation import DEFAULT_DIVISIONS
+from sorvek.core.workout.notation_reader import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.amounts import IMPLEMENTS
 from sorvek.core.workout.prose.divisions import PLAIN

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import Library, Movement, SizeKind
-from sorvek.core.workout.notation import BY_DISTANCE, DEFAULT_DIVISIONS
+from sorvek.core.workout.notation_reader import BY_DISTANCE, DEFAULT_DIVISIONS
 from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.alike import of_the_other
 from sorvek.core.workout.prose.divisions import PLAIN, division_at, level_of, sexed

@@ -8,8 +8,9 @@ from sorvek.core.errors import CoreError
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.checks import DOUBT_LINE, check_length
 from sorvek.core.workout.movements import Library
-from sorvek.core.workout.notation import DEFAULT_DIVISIONS, DIVISIONS_LINE, FORM_LINE, LIFT_LINE, parse_workout
+from sorvek.core.workout.notation import DIVISIONS_LINE, FORM_LINE, LIFT_LINE, parse_workout
 from sorvek.core.workout.notation_print import doubt_text, workout_text
+from sorvek.core.workout.notation_reader import DEFAULT_DIVISIONS
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import Node, Said, origins, words_of
 from sorvek.core.workout.prose.lines import unwrap

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import PowerKind, SizeKind
-from sorvek.core.workout.notation import BY_DISTANCE
+from sorvek.core.workout.notation_reader import BY_DISTANCE
 from sorvek.core.workout.prose.amounts import IMPLEMENTS, sizes_at
 from sorvek.core.workout.prose.load_rows import sizes_by_round
 from sorvek.core.workout.prose.manner import (
