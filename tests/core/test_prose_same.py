@@ -251,3 +251,24 @@ def test_one_dumbbell_is_one(told):
 )
 def test_what_a_level_does_is_never_passed_over(line):
     assert "# ?" in read(f"For time, cap 12 min\n5 legless rope climbs\n10 pull-ups\n{line}")
+
+
+@pytest.mark.parametrize("told", ["4 rope pulls from lying", "6 ring things", "4 rope pulls from lying, 45/30 kg"])
+@pytest.mark.parametrize("mark", ["", "— ", "* "])
+def test_counted_work_of_a_level_that_is_not_known_is_asked_about(told, mark):
+    text = read(f"AMRAP 16 min\n2 rope climbs\n4 sandbag cleans (70/45 kg)\n200 m run\n{mark}Scaled: {told}")
+    assert any(told.split(",")[0] in line for line in text.splitlines() if "# ?" in line)
+    assert "200 m run" in text  # “4 …” is no count of it
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.integers(20, 60), st.integers(5, 20))
+def test_an_emom_names_its_minutes_in_any_way(calories, reps):
+    work = [f"{calories} cal row", f"{reps} toes-to-bar", f"{reps} burpees"]
+    heads = [["1st:", "2nd:", "3rd:"], ["Minute 1:", "Minute 2:", "Minute 3:"], ["1.", "2.", "3."]]
+    rounds = ["EMOM 15", "15 min EMOM", "EMOM 15"]
+    texts = [
+        "\n".join([first, *(f"{head} {line}" for head, line in zip(row, work, strict=True))])
+        for first, row in zip(rounds, heads, strict=True)
+    ]
+    assert read_alike(*texts).startswith("for reps\n5 rounds:\n  part 1:00, once:")

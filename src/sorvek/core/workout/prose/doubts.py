@@ -14,7 +14,7 @@ from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said, means, or
 from sorvek.core.workout.prose.headings import Section
 from sorvek.core.workout.prose.kinds import defines, swaps
 from sorvek.core.workout.prose.level_lines import optional
-from sorvek.core.workout.prose.words import Kind, Token, vocabulary
+from sorvek.core.workout.prose.words import REPS, Kind, Token, vocabulary
 
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
 SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "none", "period", "allowed", "counts", "included", "is"}
@@ -51,12 +51,28 @@ def doubt_scaled(draft: Draft) -> None:
     kinds = (p.WorkLine, p.Loads, p.LoadRow, p.RepCounts, p.RoundCount)
     mine = {line.work.movement for line in draft.lines() if line.work}
     works = [said for said in scaled if said.has(*kinds) and not (said.used or _same_is_allowed(said, mine))]
+    levelled = [said for said in draft.said if said in scaled or any(t.cue("level") for t in said.sentence.lead)]
+    works += [said for said in levelled if _unknown_work(said) and said not in works and not said.doubted]
     for said in scaled:
         said.used = True
     if works:
         words = "; ".join(said.text() for said in works)[:LONGEST_DOUBT]
         tokens = [token for said in works for token in said.sentence.tokens]
         draft.builder.body.append(Node(tokens, w.Doubt(f"a scaled version is not read: {words}")))
+
+
+def _unknown_work(said: Said) -> bool:
+    """Return whether a count stands before words among which is no movement: “4 rope pulls from lying”."""
+    tokens = said.sentence.tokens
+    for at, token in enumerate(tokens[:-1]):
+        end = next((i for i in range(at + 1, len(tokens)) if tokens[i].mark(",;.()/")), len(tokens))
+        behind = tokens[at + 1 : end]
+        named = any(word.kind in (Kind.MOVEMENT, Kind.UNIT, Kind.NUMBER) for word in behind)
+        worded = bool(behind) and behind[0].kind is Kind.WORD and behind[0].low not in REPS
+        counted = token.kind is Kind.NUMBER and token.text[:1].isdigit()  # no “to one mat”
+        if counted and worded and len(behind[0].text) > 2 and not named:
+            return True
+    return False
 
 
 def doubt_levels(draft: Draft) -> None:

@@ -25,7 +25,7 @@ WRAPPED = 50
 # “… complex of:” with the parts of it on lines of their own.
 _IN_MINUTES = r"(\s+in\s+[0-9]{1,2}\s?m[a-z]*)?"
 _OF_A_COMPLEX = (
-    rf"\b(max|heaviest)\b[^.;:]{{0,40}}\bcomplex{_IN_MINUTES}\s*$|\b(1 ?-?rm|one[- ]rep[- ]max) of:?\s*$"
+    rf"\b(max|heaviest)\b[^.;:]{{0,40}}\bcomplex{_IN_MINUTES}(\s+of)?:?\s*$|\b(1 ?-?rm|one[- ]rep[- ]max) of:?\s*$"
 )
 _COMPLEX = re.compile(rf"\bcomplex\b[^.;]{{0,40}}:\s*$|{_OF_A_COMPLEX}", re.IGNORECASE)
 _PART = r"([0-9]{1,2}\s+)?[a-z][a-z &'-]{2,40}"

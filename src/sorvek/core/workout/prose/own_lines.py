@@ -161,7 +161,9 @@ def _completed(piece: list[Token], main: Sequence[Token], below: bool) -> list[T
     if measured:
         return [*piece[:numbers], rest[0], main[at], *rest[1:]]
     loaded = below or any(token.kind is Kind.NUMBER for token in main[at:])
-    if unit or (not rest and not loaded) or (rest and (rest[0].low in REPS or rest[0].text == "@")):
+    worded = bool(rest) and rest[0].kind in (Kind.WORD, Kind.CUE) and rest[0].low not in REPS
+    told = bool(rest) and (rest[0].low in REPS or rest[0].text == "@")
+    if (unit and not worded) or (not rest and not loaded) or told:
         rest = rest[1:] if rest and rest[0].low in REPS else rest
         return [*piece[:numbers], *([unit] if unit else []), main[at], *rest]
     return []

@@ -90,8 +90,11 @@ from sorvek.core.workout.prose.plain_lines import (
     join_cells,
     name_ages,
     name_reps,
+    name_singles,
+    number_minutes,
     open_heads,
     prime_minutes,
+    strip_heads,
     turn_ways,
     write_tabatas,
 )
@@ -131,8 +134,11 @@ Step = Callable[[Draft], None]
 LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     name_brackets,
     name_columns,
+    strip_heads,
     open_heads,
     name_ages,
+    name_singles,
+    number_minutes,
     clock_ranges,
     turn_ways,
     join_cells,

@@ -7,10 +7,12 @@ from itertools import pairwise
 from sorvek.core.workout.prose.divisions import WHO, division_at
 from sorvek.core.workout.prose.lines import TextLine
 from sorvek.core.workout.prose.tables import COUNTS
-from sorvek.core.workout.prose.words import MOST, REPS, Kind, Token
+from sorvek.core.workout.prose.words import MOST, REPS, Kind, Token, ordinal
 
 MOST_TABATA = 3  # words of what is done
 TIMES = {"time", "duration", "window", "limit"}
+LETTERS = "ABCDEF"
+WORKOUTS = {"workout", "wod", "version", "work", "event"}
 LEAST_ROWS = 2  # of a table
 
 
@@ -22,6 +24,52 @@ def open_heads(lines: Sequence[TextLine]) -> None:
         named = bool(inner) and line.tokens[0].mark("(") and division_at(inner, 0)[1] > 0
         if named and line.tokens[end + 1].mark(":") and not any(token.kind is Kind.MOVEMENT for token in inner):
             line.tokens[:] = [*inner, *line.tokens[end + 1 :]]
+
+
+def name_singles(lines: Sequence[TextLine]) -> None:
+    """Read “100 singles” beside double-unders as single-unders; elsewhere singles are lifts."""
+    tokens = [token for line in lines for token in line.tokens]
+    if any(token.kind is Kind.MOVEMENT and token.name == "double-under" for token in tokens):
+        for line in lines:
+            for at in range(1, len(line.tokens)):
+                token = line.tokens[at]
+                if token.low == "singles" and line.tokens[at - 1].kind is Kind.NUMBER:
+                    line.tokens[at] = replace(token, kind=Kind.MOVEMENT, name="single-under")
+
+
+def number_minutes(lines: Sequence[TextLine]) -> None:
+    """Name the minutes of an EMOM told by their order alone: “1st: 15 cal row”, “2. 12 toes-to-bar”, “B: rest”."""
+    emom = [line for line in lines if any(token.cue("emom") for token in line.tokens)]
+    heads = [(line, place) for line in lines if (place := _place(line.tokens))]
+    in_turn = [place for _, place in heads] == list(range(1, len(heads) + 1)) and len(heads) > 1
+    if len(emom) != 1 or not in_turn or any(line is emom[0] for line, _ in heads):
+        return
+    for line, place in heads:
+        first, mark = line.tokens[:2]
+        minute = Token(Kind.WORD, "minute", first.start, first.start)
+        number = replace(first, kind=Kind.NUMBER, number=float(place))
+        line.tokens[:2] = [minute, number, replace(mark, text=":")]
+
+
+def _place(tokens: Sequence[Token]) -> int:
+    """Return the place a line of work or rest begins with, “2nd:”, “2.” or “B)”; 0 for none."""
+    works = any(token.kind is Kind.MOVEMENT or token.cue("rest") for token in tokens[2:])
+    if len(tokens) <= LEAST_ROWS or not tokens[1].mark(":.)") or not works:
+        return 0
+    letter = tokens[0].text in LETTERS and LETTERS.index(tokens[0].text) + 1
+    number = int(tokens[0].number) if tokens[0].kind is Kind.NUMBER else 0
+    return ordinal(tokens[0].low) or letter or number
+
+
+def strip_heads(lines: Sequence[TextLine]) -> None:
+    """Begin a line with the level that its work is for: “Workout for the Elite: 5 rounds of …”."""
+    for line in lines:
+        words = [token.low for token in line.tokens[:LEAST_ROWS]]
+        at = 2 if words[1:] == ["for"] and words[0] in WORKOUTS else 0
+        at += bool(at) and line.tokens[at : at + 1] != [] and line.tokens[at].low == "the"
+        used = division_at(line.tokens, at)[1] if 0 < at < len(line.tokens) else 0
+        if used and line.tokens[at + used :][:1] and line.tokens[at + used].mark(":"):
+            line.tokens[:] = line.tokens[at:]
 
 
 def name_ages(lines: Sequence[TextLine]) -> None:

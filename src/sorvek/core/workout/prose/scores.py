@@ -94,10 +94,12 @@ def _uncounted(draft: Draft, said: Said) -> list[str]:
     """Return what counts beside work that does not: “the metres of the row do not count”."""
     tokens, lines = said.sentence.tokens, [line.work for line in draft.lines() if line.work]
     at = next((i for i, token in enumerate(tokens) if token.low in NOT), None)
-    if at is None or draft.facts.form is w.Form.FOR_TIME or {"rep", "reps", "if"} & said.low():
+    opens = max((i for i, token in enumerate(tokens[:at]) if token.mark("(")), default=0)
+    about = {token.low for token in tokens[opens:]}  # “total reps (the row does not count)”
+    if at is None or draft.facts.form is w.Form.FOR_TIME or {"rep", "reps", "if"} & about:
         return []
     counts = any(token.low in ("count", "counted", "counts", "scored") for token in tokens[at : at + CLOSE + 1])
-    before = tokens[max(0, at - CLOSE - 2) : at]
+    before = tokens[max(opens, at - CLOSE - 2) : at]
     named = [token.name for token in before if token.kind is Kind.MOVEMENT]
     units = {token.name for token in before if token.unit("m", "cal")} | {"m" for t in before if t.low == "metres"}
     units |= {"cal" for token in before if token.low == "calories"}
