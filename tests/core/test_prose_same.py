@@ -272,3 +272,16 @@ def test_an_emom_names_its_minutes_in_any_way(calories, reps):
         for first, row in zip(rounds, heads, strict=True)
     ]
     assert read_alike(*texts).startswith("for reps\n5 rounds:\n  part 1:00, once:")
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.integers(4, 15), st.sampled_from([20, 30, 40, 45]))
+def test_seconds_of_work_and_rest_that_fill_a_minute_are_rounds(rounds, work):
+    rest = 60 - work
+    assert read_alike(
+        f"EMOM {rounds}: {work} sec work, {rest} sec rest: burpees",
+        f"EMOM {rounds}\n{work} seconds of burpees, {rest} seconds rest",
+        f"{rounds} rounds: {work} sec work, {rest} sec rest: burpees",
+        f"Every minute for {rounds} minutes: {work} s max burpees, {rest} s rest",
+        f'{rounds} rounds\n{work}" Max burpees\n{rest}" Rest',
+    ).startswith(f"for reps\n{rounds} rounds:\n  part 0:{work}:")

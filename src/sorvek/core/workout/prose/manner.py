@@ -176,7 +176,8 @@ def odd_about(row: WordRow, lo: int, place: int) -> str:
     low = row.tokens[place].low
     several = second is not None and second.low.endswith("s") and low.endswith(("s", "bar"))  # “…s & …s”
     joined = behind is not None and behind.text in "&+" and second is not None and second.kind is Kind.MOVEMENT
-    if joined and behind is not None and second is not None and not several:
+    machine = row.library.movements[row.tokens[place].name].family == "machine"  # “cal row + thruster” are two
+    if joined and behind is not None and second is not None and not (several or machine):
         return f"“{row.tokens[place].text} {behind.text} {second.text}” is no movement of the library"
     if row.tokens[place].name == "burpee" and behind is not None and behind.low == "over":
         return f"“{row.tokens[place].text} over …” is no movement of the library"

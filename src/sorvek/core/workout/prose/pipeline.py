@@ -70,6 +70,13 @@ from sorvek.core.workout.prose.lift_lines import (
 )
 from sorvek.core.workout.prose.lifts import find_lifts
 from sorvek.core.workout.prose.lines import TextLine, lines_of, minutes_in_turn, sentences_of
+from sorvek.core.workout.prose.minute_lines import (
+    fill_minutes,
+    number_minutes,
+    prime_minutes,
+    rounds_of_minutes,
+    second_marks,
+)
 from sorvek.core.workout.prose.one_dumbbell import take_one_dumbbell
 from sorvek.core.workout.prose.order_doubts import (
     doubt_going_on,
@@ -86,14 +93,11 @@ from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts
 from sorvek.core.workout.prose.parts import find_parts
 from sorvek.core.workout.prose.plain_lines import (
     clock_ranges,
-    fill_minutes,
     join_cells,
     name_ages,
     name_reps,
     name_singles,
-    number_minutes,
     open_heads,
-    prime_minutes,
     strip_heads,
     turn_ways,
     write_tabatas,
@@ -138,6 +142,8 @@ LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     open_heads,
     name_ages,
     name_singles,
+    second_marks,
+    rounds_of_minutes,
     number_minutes,
     clock_ranges,
     turn_ways,

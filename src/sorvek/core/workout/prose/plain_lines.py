@@ -7,11 +7,9 @@ from itertools import pairwise
 from sorvek.core.workout.prose.divisions import WHO, division_at
 from sorvek.core.workout.prose.lines import TextLine
 from sorvek.core.workout.prose.tables import COUNTS
-from sorvek.core.workout.prose.words import MOST, REPS, Kind, Token, ordinal
+from sorvek.core.workout.prose.words import REPS, Kind, Token
 
 MOST_TABATA = 3  # words of what is done
-TIMES = {"time", "duration", "window", "limit"}
-LETTERS = "ABCDEF"
 WORKOUTS = {"workout", "wod", "version", "work", "event"}
 LEAST_ROWS = 2  # of a table
 
@@ -35,30 +33,6 @@ def name_singles(lines: Sequence[TextLine]) -> None:
                 token = line.tokens[at]
                 if token.low == "singles" and line.tokens[at - 1].kind is Kind.NUMBER:
                     line.tokens[at] = replace(token, kind=Kind.MOVEMENT, name="single-under")
-
-
-def number_minutes(lines: Sequence[TextLine]) -> None:
-    """Name the minutes of an EMOM told by their order alone: “1st: 15 cal row”, “2. 12 toes-to-bar”, “B: rest”."""
-    emom = [line for line in lines if any(token.cue("emom") for token in line.tokens)]
-    heads = [(line, place) for line in lines if (place := _place(line.tokens))]
-    in_turn = [place for _, place in heads] == list(range(1, len(heads) + 1)) and len(heads) > 1
-    if len(emom) != 1 or not in_turn or any(line is emom[0] for line, _ in heads):
-        return
-    for line, place in heads:
-        first, mark = line.tokens[:2]
-        minute = Token(Kind.WORD, "minute", first.start, first.start)
-        number = replace(first, kind=Kind.NUMBER, number=float(place))
-        line.tokens[:2] = [minute, number, replace(mark, text=":")]
-
-
-def _place(tokens: Sequence[Token]) -> int:
-    """Return the place a line of work or rest begins with, “2nd:”, “2.” or “B)”; 0 for none."""
-    works = any(token.kind is Kind.MOVEMENT or token.cue("rest") for token in tokens[2:])
-    if len(tokens) <= LEAST_ROWS or not tokens[1].mark(":.)") or not works:
-        return 0
-    letter = tokens[0].text in LETTERS and LETTERS.index(tokens[0].text) + 1
-    number = int(tokens[0].number) if tokens[0].kind is Kind.NUMBER else 0
-    return ordinal(tokens[0].low) or letter or number
 
 
 def strip_heads(lines: Sequence[TextLine]) -> None:
@@ -142,19 +116,6 @@ def _written(told: Sequence[tuple[Kind, str, float, str]], at: Token) -> list[To
     return [Token(kind, text, at.start, at.end, number, name) for kind, text, number, name in told]
 
 
-def fill_minutes(lines: Sequence[TextLine]) -> None:
-    """Say that what is done as often as possible fills the minute: “EMOM 10: 10 wall balls + max double-unders”."""
-    for line in lines:
-        tokens = line.tokens
-        ends = [i for i, token in enumerate(tokens) if i + 1 == len(tokens) or tokens[i + 1].mark(".")]
-        last = next((i for i in ends if tokens[i].kind is Kind.MOVEMENT), 0)
-        before = [token.low for token in tokens[max(0, last - 3) : last]]
-        most = any(low in MOST or low.startswith("max") for low in before)
-        if last and most and "+" in before and any(token.cue("emom") for token in tokens):
-            end = tokens[last].end
-            tokens.insert(last + 1, Token(Kind.CUE, "remaining time", end, end, name="remaining"))
-
-
 def join_cells(lines: Sequence[TextLine]) -> None:
     """Make lines of work of rows with a count and a movement: “| 40 | wall balls 9/6 kg |”; their head goes."""
     rows = [(line, _cells(line.tokens)) for line in lines]
@@ -194,21 +155,6 @@ def _is_count(cell: Sequence[Token]) -> bool:
     """Return whether a cell holds a count, or two with a slash, and perhaps its unit."""
     bare = [token for token in cell if not (token.unit("cal", "m") or token.low in REPS)]
     return bool(bare) and all(token.kind is Kind.NUMBER or token.mark("/") for token in bare)
-
-
-def prime_minutes(lines: Sequence[TextLine]) -> None:
-    """Read a prime behind a word of time as minutes, “Time: 10'”, and “Attempts: max 4” as “4 attempts”."""
-    for line in lines:
-        tokens = line.tokens
-        for at in range(len(tokens) - 3):
-            timed = tokens[at].low in TIMES and tokens[at + 1].mark(":=") and tokens[at + 2].kind is Kind.NUMBER
-            if timed and tokens[at + 3].unit("ft") and tokens[at + 3].text in ("'", "’", "′"):
-                tokens[at + 3] = replace(tokens[at + 3], name="min")
-            tried = tokens[at].low in ("attempts", "tries") and tokens[at + 1].mark(":=")
-            number = at + 3 if tokens[at + 2].low.startswith("max") else at + 2
-            if tried and tokens[number].kind is Kind.NUMBER:
-                tokens[at : number + 1] = [tokens[number], tokens[at]]
-                break
 
 
 def turn_ways(lines: Sequence[TextLine]) -> None:

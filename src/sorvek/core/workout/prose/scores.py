@@ -22,7 +22,8 @@ OPEN = (w.Form.AMRAP, w.Form.PARTS)
 def read_score(draft: Draft) -> None:
     """Read which movements count, and ask about scores that are neither a time nor reps nor a load."""
     for said in draft.said:
-        if said.sentence.heading or said is draft.title or said.valued:
+        bare = said.sentence.heading and not ODD_SCORES & said.low()  # “Score = slowest interval” is no heading
+        if bare or said is draft.title or said.valued:
             continue
         totalled = said.sentence.tokens[0].low == "total" and "=" in said.low()  # “Total = metres/10 + reps”
         only = "only" in said.low() and bool({"count", "counts", "scored"} & said.low())

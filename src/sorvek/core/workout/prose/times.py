@@ -217,7 +217,8 @@ def minutes_at(row: WordRow, at: int) -> int:
         behind is None
         or primed
         or (apart and behind.mark("/"))
-        or behind.mark(":.,;()-–|")
+        or behind.mark(":.,;()-–|“„")
+        or (apart and behind.mark('"'))  # “AMRAP 20 "Grey Goose"”
         or (behind.text.isalpha() and not behind.unit())
     )
     sized = behind is not None and behind.mark("-") and at + 2 < len(row.tokens) and row.tokens[at + 2].unit()
