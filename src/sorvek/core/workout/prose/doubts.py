@@ -27,6 +27,7 @@ ALONE = {"alone", "individual", "individually", "individuals", "solo"}
 LANES = {"lane", "lanes", "rig", "heat", "heats", "judge", "judges"}
 LEAST_WAY_M = 30  # no height and no target is that far; judgement
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
+JOINTS = ("and", "or", "only")  # “40 and older”, “x 1 only”
 DOING = {
     "use",
     "uses",
@@ -51,7 +52,8 @@ def doubt_scaled(draft: Draft) -> None:
     kinds = (p.WorkLine, p.Loads, p.LoadRow, p.RepCounts, p.RoundCount)
     mine = {line.work.movement for line in draft.lines() if line.work}
     works = [said for said in scaled if said.has(*kinds) and not (said.used or _same_is_allowed(said, mine))]
-    levelled = [said for said in draft.said if said in scaled or any(t.cue("level") for t in said.sentence.lead)]
+    heads = [(said, [*said.sentence.lead, *said.sentence.tokens[:1]]) for said in draft.said]
+    levelled = [said for said, head in heads if said in scaled or any(token.cue("level") for token in head)]
     works += [said for said in levelled if _unknown_work(said) and said not in works and not said.doubted]
     for said in scaled:
         said.used = True
@@ -68,7 +70,7 @@ def _unknown_work(said: Said) -> bool:
         end = next((i for i in range(at + 1, len(tokens)) if tokens[i].mark(",;.()/")), len(tokens))
         behind = tokens[at + 1 : end]
         named = any(word.kind in (Kind.MOVEMENT, Kind.UNIT, Kind.NUMBER) for word in behind)
-        worded = bool(behind) and behind[0].kind is Kind.WORD and behind[0].low not in REPS
+        worded = bool(behind) and behind[0].kind is Kind.WORD and behind[0].low not in (*REPS, *JOINTS)
         counted = token.kind is Kind.NUMBER and token.text[:1].isdigit()  # no “to one mat”
         if counted and worded and len(behind[0].text) > 2 and not named:
             return True

@@ -143,10 +143,26 @@ def _last_round(draft: Draft, said: Said) -> bool:
         return False
     blocks = [node for node in draft.builder.body if isinstance(node.block, w.Rounds | w.Series | w.Ladder)]
     if draft.facts.form is w.Form.AMRAP:
-        draft.builder.body.append(Node(said.sentence.tokens, w.TieBreak()))
+        _after_every_round(draft.builder.body, said)
     elif draft.facts.form is w.Form.FOR_TIME and len(blocks) == 1:
         blocks[0].inner.append(Node(said.sentence.tokens, w.TieBreak()))
     return draft.facts.form is w.Form.AMRAP or (draft.facts.form is w.Form.FOR_TIME and len(blocks) == 1)
+
+
+def _after_every_round(body: list[Node], said: Said) -> None:
+    """Read the clock at the end of an AMRAP's rounds, also of those that are written out before it repeats."""
+    repeat = next((node for node in body if node.block == w.Rounds(0, ())), None)
+    if repeat is None:
+        body.append(Node(said.sentence.tokens, w.TieBreak()))
+        return
+    repeat.inner.append(Node(said.sentence.tokens, w.TieBreak()))
+    size, before = len(repeat.inner) - 1, body.index(repeat)
+    names = [line.work.movement for line in repeat.inner if line.work]
+    for end in range(before, 0, -size):
+        lines = [line.work.movement for line in body[max(0, end - size) : end] if line.work]
+        if lines != names:
+            break  # “400 m run, then as many rounds as possible of …”
+        body.insert(end, Node([], w.TieBreak()))
 
 
 def _tiebreak(draft: Draft, said: Said) -> bool:
