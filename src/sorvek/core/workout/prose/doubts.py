@@ -83,7 +83,8 @@ def doubt_levels(draft: Draft) -> None:
         tokens = said.sentence.tokens
         level = division_at(tokens, 0)[1] if any(token.cue("level") for token in tokens[:2]) else 0
         doing = {token.low for token in tokens[level : level + 2]} & DOING if level else set()
-        if doing and not (said.used or said.doubted or said.has(p.WorkLine, p.Loads) or said is draft.title):
+        read = any(token.kind is Kind.NUMBER for token in tokens[level:])  # “scaled do 15-12-9”
+        if doing and not (read or said.used or said.doubted or said.has(p.WorkLine) or said is draft.title):
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what does that change?", tokens)
 
 
