@@ -132,15 +132,14 @@ def _changes(y, pop, moves):
 
 
 @compiled
-def _try(
-    y, at, founding, remitted, slack_s, herd, scratch, tables, problem, grids, days, goal, prices, weights, plan
-):
+def _try(y, at, founding, remitted, slack_s, herd, scratch, setting):
     """Simulate `y` day by day and let it take the place of member `at` if it loses less, a founder in any case.
 
     It goes on from where its plan parts from the member's, and is given up on the first day on which it lies more
     than `slack_s` behind in sum. What loses exactly as much as a member is that member written otherwise and adds
     nothing. Returns whether it took the place, and the simulations.
     """
+    tables, problem, grids, days, goal, prices, weights, plan = setting
     pop, daily, totals, dues, known_i, known_f, known_out, known_snaps = herd
     new, outs, snaps, state, no_log, nothing = scratch
     seg_i, seg_f, variants = problem
@@ -219,14 +218,12 @@ def breed(
     herd = pop, daily, totals, dues, known_i, known_f, known_out, known_snaps
     snaps, state = np.zeros((n_days, n_seg, k.N_SNAP)), np.zeros(k.STATE_SIZE)
     scratch = np.zeros(n_days), np.zeros((n_days, k.N_OUT)), snaps, state, np.zeros((0, 1)), np.zeros(0)
-    plan = choice_i, choice_f
+    setting = tables, problem, grids, days, goal, prices, weights, (choice_i, choice_f)
     simulations, remitted = 0, LENIENCY
     # The members themselves come first: nothing is known of them yet.
     for at in range(n):
         y[:] = pop[at]
-        _, more = _try(
-            y, at, True, remitted, slack_s, herd, scratch, tables, problem, grids, days, goal, prices, weights, plan
-        )
+        _, more = _try(y, at, True, remitted, slack_s, herd, scratch, setting)
         simulations += more
     alive, trials, count_again = np.arange(n), n, n
     while simulations < budget and trials < n + budget:
@@ -238,46 +235,14 @@ def breed(
         at = alive[int(rng.random() * alive.size)]
         _child(y, pop, at, alive, moves, last_change, rng)
         trials += 1
-        _, more = _try(
-            y,
-            at,
-            False,
-            remitted,
-            slack_s,
-            herd,
-            scratch,
-            tables,
-            problem,
-            grids,
-            days,
-            goal,
-            prices,
-            weights,
-            plan,
-        )
+        _, more = _try(y, at, False, remitted, slack_s, herd, scratch, setting)
         simulations += more
     totals[:] = daily.sum(axis=1)
     polished, turn, last_win = np.argsort(totals)[:POLISHED], 0, trials
     while turn < polished.size:
         _small_change(y, pop, polished[turn], moves, trials % changes)
         trials += 1
-        won, more = _try(
-            y,
-            polished[turn],
-            False,
-            0.0,
-            slack_s,
-            herd,
-            scratch,
-            tables,
-            problem,
-            grids,
-            days,
-            goal,
-            prices,
-            weights,
-            plan,
-        )
+        won, more = _try(y, polished[turn], False, 0.0, slack_s, herd, scratch, setting)
         simulations += more
         if simulations >= MOST_POLISHING * budget:
             break
