@@ -100,7 +100,8 @@ def _of_windows(draft: Draft, said: Said, lift: p.Lift) -> bool:
 
 def _comes_first(draft: Draft, said: Said) -> bool:
     """Return whether a lift is told, with its time, before all other work and not as what follows it."""
-    timed = said.has(p.Range, p.Span) or bool(times_of_lifts(draft))
+    own = any(lift.window_s for lift in said.of(p.Lift))  # “9 min: 5RM deadlift”
+    timed = own or said.has(p.Range, p.Span) or bool(times_of_lifts(draft))
     if draft.facts.form is w.Form.LIFT or AFTERWARDS & said.low() or said.cue("then"):
         return False
     if any(found.from_s > 0 for found in said.of(p.Range)) or not timed:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
 
+from sorvek.core.workout.prose.divisions import division_at
 from sorvek.core.workout.prose.lines import TextLine
 from sorvek.core.workout.prose.words import Kind, Token
 
@@ -16,9 +17,25 @@ def split_lines(lines: Sequence[TextLine]) -> list[TextLine]:
     """Return lines of which each holds one thing."""
     found: list[TextLine] = []
     for line in lines:
-        pieces = _rounds_and_amrap(line.tokens) or _turns(line.tokens) or _clocks(line.tokens) or [line.tokens]
+        splits = (_levels, _rounds_and_amrap, _turns, _clocks)
+        pieces = next((split for one in splits if (split := one(line.tokens))), [line.tokens])
         found += [replace(line, tokens=piece, gap=line.gap and not at) for at, piece in enumerate(pieces)]
     return found
+
+
+def _levels(tokens: Sequence[Token]) -> list[list[Token]]:
+    """Return what levels do that are told side by side, “RX: 21-15-9 … | SCALED: 21-15-9 …”."""
+    strokes = [i for i, token in enumerate(tokens) if token.mark("|")]
+    begins = [0, *(stroke + 1 for stroke in strokes)]
+    if not strokes or not all(_headed(tokens, at) for at in begins):
+        return []
+    return [list(tokens[a:b]) for a, b in zip(begins, [*strokes, len(tokens)], strict=True)]
+
+
+def _headed(tokens: Sequence[Token], at: int) -> bool:
+    """Return whether a level and a colon stand here."""
+    used = division_at(tokens, at)[1] if at < len(tokens) and tokens[at].cue("level") else 0
+    return bool(used) and at + used < len(tokens) and tokens[at + used].mark(":")
 
 
 def _rounds_and_amrap(tokens: Sequence[Token]) -> list[list[Token]]:
