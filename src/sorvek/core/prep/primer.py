@@ -64,9 +64,12 @@ def find_primer(problem: Problem, plan: Plan) -> Primer | None:
     """
     segments = [segment for segment in problem.course.segments if segment.round == problem.course.segments[0].round]
     reps: dict[int, int] = {}
+    named: set[str] = set()  # two lines may be one movement for this athlete and two for another division
     for segment in segments:
-        if segment.slot not in reps and not too_dear(problem, segment.slot):
+        label = problem.course.slots[segment.slot].label
+        if label not in named and not too_dear(problem, segment.slot):
             reps[segment.slot] = segment.reps
+            named.add(label)
     chosen = dict(list(reps.items())[:MOST_MOVEMENTS])
     if not chosen:
         return None
