@@ -285,3 +285,14 @@ def test_seconds_of_work_and_rest_that_fill_a_minute_are_rounds(rounds, work):
         f"Every minute for {rounds} minutes: {work} s max burpees, {rest} s rest",
         f'{rounds} rounds\n{work}" Max burpees\n{rest}" Rest',
     ).startswith(f"for reps\n{rounds} rounds:\n  part 0:{work}:")
+
+
+def test_singles_are_turns_of_a_rope_only_where_there_are_many():
+    assert "single-under" in read("AMRAP 10\n50 double-unders\n10 deadlifts 70/47 kg\nScaled: 100 singles")
+    assert "single-under" not in read("AMRAP 10\n30 double-unders\n3 singles of power clean 60/40 kg")
+
+
+def test_counts_beside_a_word_of_rising_are_no_loads():
+    text = read("3 rounds for time, climbing up: 15/12 cal row, 20/15 push-ups, 12/9 burpees")
+    assert "which load in which round" not in text
+    assert "20/15 push-ups" in text

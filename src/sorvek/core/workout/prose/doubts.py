@@ -28,21 +28,8 @@ LANES = {"lane", "lanes", "rig", "heat", "heats", "judge", "judges"}
 LEAST_WAY_M = 30  # no height and no target is that far; judgement
 FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a rule on how a rep may be done
 JOINTS = ("and", "or", "only")  # “40 and older”, “x 1 only”
-DOING = {
-    "use",
-    "uses",
-    "may",
-    "can",
-    "do",
-    "does",
-    "perform",
-    "performs",
-    "step",
-    "jump",
-    "skip",
-    "drop",
-    "without",
-}
+# Verbs behind a level that say that it does something of its own.
+DOING = {"use", "uses", "may", "can", "do", "does", "perform", "performs", "step", "jump", "skip", "drop"}
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
 
 

@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from sorvek.core.workout import tree as w
 from sorvek.core.workout.movements import SizeKind
+from sorvek.core.workout.prose import phrases as p
 from sorvek.core.workout.prose.bounding import ask
 from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
@@ -21,6 +22,7 @@ def load_rounds(draft: Draft) -> None:
     for said in draft.said:
         tokens = said.sentence.tokens
         told = HEAVIER & said.low() and said.cue("each_round", "rounds")
+        told = told and not any(work.counts for work in said.of(p.WorkLine))  # “up-downs, 15/12 cal row, …”
         pairs = _pairs(tokens) if told and said.sentence.section not in SILENT and not said.doubted else []
         if len(pairs) < LEAST_LOADS:
             continue

@@ -11,6 +11,7 @@ from sorvek.core.workout.prose.words import REPS, Kind, Token
 
 MOST_TABATA = 3  # words of what is done
 WORKOUTS = {"workout", "wod", "version", "work", "event"}
+LEAST_TURNS = 10  # of a rope; fewer singles are lifts; judgement
 LEAST_ROWS = 2  # of a table
 
 
@@ -31,7 +32,7 @@ def name_singles(lines: Sequence[TextLine]) -> None:
         for line in lines:
             for at in range(1, len(line.tokens)):
                 token = line.tokens[at]
-                if token.low == "singles" and line.tokens[at - 1].kind is Kind.NUMBER:
+                if token.low == "singles" and line.tokens[at - 1].number >= LEAST_TURNS:
                     line.tokens[at] = replace(token, kind=Kind.MOVEMENT, name="single-under")
 
 
