@@ -260,7 +260,7 @@ def test_a_roster_is_placed_in_tiers_with_their_plans(files):
     assert {"workout", "tiers", "served", "starred", "held"} == set(data)
     members = [member for tier in data["tiers"] for member in tier["members"]]
     assert sorted(member["name"] for member in members) == ["Ada", "Ben", "Cy", "Di"]
-    kinds = {"name", "kind", "own_p50", "followed_kind", "followed_p50", "loss", "starred"}
+    kinds = {"name", "kind", "own_p50", "followed_kind", "followed_p50", "rests", "loss", "starred"}
     assert all(kinds == set(member) for member in members)
     assert data["starred"] == sum(member["starred"] for member in members)
     text = run("place", files / "w.txt", "--roster", files / "r.csv").stdout

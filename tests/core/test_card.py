@@ -179,7 +179,7 @@ def test_a_tiers_plan_is_tried_on_its_members_and_misfits_are_named():
     members = [(person, plan_outlook(problem_for(workout, person))) for person in people]
     planned = tier_plan(workout, "finishers", members)
     assert planned.briefing.problem.athlete.unbroken == {"pull-up": 30}
-    assert [f.deviates for f in planned.followers] == [False, False, False, True]
+    assert [f.following.starred for f in planned.followers] == [False, False, False, True]
 
 
 def test_a_member_with_a_substitute_does_not_choose_the_tiers_plan():

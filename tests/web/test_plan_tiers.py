@@ -5,6 +5,8 @@ import re
 
 import pytest
 
+from sorvek.store.settings import save_setting, setting, setting_version
+
 PLACE = "/workouts/2/place"
 
 
@@ -43,9 +45,36 @@ def test_everybody_planned_is_in_one_of_a_few_tiers_with_what_following_costs(cl
     assert sum(map(len, by_plan(tiers).values())) == 23
     assert tiers()["not planned yet"] == ["23"]
     assert re.search(r"thruster 40/35/27.5/25 kg <strong>", page)
-    losses = [float(loss) for loss in re.findall(r">(?:★ )?(\d+\.\d)%<", page)]
+    losses = [float(loss) for loss in re.findall(r"[> ](?:★ )?(\d+\.\d)%<", page)]
     assert losses
     assert ("★" in page.partition("lane-axis")[2]) is any(loss > 6 for loss in losses)
+
+
+def test_rests_of_ones_own_stand_beside_the_names_on_place_sheet_and_briefing(client, change):
+    change("cut", count="3")
+    on_place = re.findall(r'class="own-rests"[^>]*>(×[^<]+)<', client.get(f"{PLACE}/?by=plan").text)
+    assert on_place
+    for page in ("sheet", "briefing"):
+        told = re.findall(r'class="own-rests">\(rests (×[^)]+)\)', client.get(f"/workouts/2/{page}").text)
+        assert sorted(told) == sorted(on_place)
+
+
+def test_tiers_kept_by_an_older_version_are_followed_with_the_rests_as_written(app, client, tiers, change):
+    """Older versions kept the bare loss of a member, null where the plan does not fit."""
+    change("cut", count="2")
+    with app.app_context():
+        kept = setting("plan_tiers_2", {})
+        before = [
+            [name, schemes, {who: how[0] for who, how in members.items()}]
+            for name, schemes, members in kept["tiers"]
+        ]
+        before[0][2][next(iter(before[0][2]))] = None
+        save_setting("plan_tiers_2", {**kept, "tiers": before}, setting_version("plan_tiers_2"))
+    page = client.get(f"{PLACE}/?by=plan").text
+    assert "★ does not fit" in page
+    assert "own-rests" not in page
+    assert sum(map(len, by_plan(tiers).values())) == 23
+    change("undo")
 
 
 def test_a_step_is_taken_and_taken_back(tiers, change):

@@ -9,7 +9,7 @@ from sorvek.actions.lifts import attempts_in_force
 from sorvek.actions.place import Cut
 from sorvek.actions.plans import KeptOn, in_force, kept_on
 from sorvek.core.advice import Briefing, recommendation
-from sorvek.core.club import TierPlan
+from sorvek.core.club import Following, TierPlan
 from sorvek.core.planner import Temper
 from sorvek.core.prep import Standard, if_then, standards
 from sorvek.paper.card import Card, lift_card, make_card, warm_up_words, with_lifts
@@ -153,12 +153,12 @@ class Talk:
     crux: str
     rules: tuple[str, ...]
     standards: tuple[Standard, ...]
-    names: tuple[tuple[str, bool], ...]
+    names: tuple[tuple[str, Following], ...]
 
     @property
     def starred(self) -> bool:
         """Return whether somebody in it goes by a card of their own."""
-        return any(starred for _, starred in self.names)
+        return any(following.starred for _, following in self.names)
 
 
 def talk_of(saved: SavedWorkout, tier: Tier) -> Talk:
@@ -173,5 +173,5 @@ def talk_of(saved: SavedWorkout, tier: Tier) -> Talk:
         recommendation(briefing),
         tuple(rule.text for rule in if_then(briefing.problem, briefing.plan)),
         standards(briefing.course.movements),
-        tuple((follower.athlete.name, follower.deviates) for follower in tier.planned.followers),
+        tuple((follower.athlete.name, follower.following) for follower in tier.planned.followers),
     )

@@ -8,12 +8,7 @@ from sorvek.actions.entry import Entry, entry_of
 from sorvek.actions.field_view import FieldView, HeapWorth, SecondForecast
 from sorvek.actions.plan_club import Job, Task
 from sorvek.actions.plan_tiers import KeptTiers, plan_tiers_of
-from sorvek.core.club import (
-    CRUXES,
-    Outcomes,
-    Outlook,
-    Standing,
-)
+from sorvek.core.club import CRUXES, Following, Outcomes, Outlook, Standing
 from sorvek.core.workout import Movement
 from sorvek.store.athletes import SavedAthlete, all_athletes
 from sorvek.store.database import connection
@@ -39,12 +34,12 @@ class Tiering(StrEnum):
 class TierLane:
     """The tier an athlete stands in; `overruled` if a coach put the athlete there.
 
-    `loss_frac` is what following the tier's plan costs, a share of the own score; None where tiers have no plan.
+    `following` says how the tier's plan is followed; None where tiers have no plan.
     """
 
     name: str
     overruled: bool = False
-    loss_frac: float | None = None
+    following: Following | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +69,7 @@ class Cut:
             return TierLane(UNPLANNED)
         if self.by is Tiering.PLAN:
             tier = self.kept.of(athlete_id)
-            return TierLane(tier.name, False, tier.losses[athlete_id]) if tier else TierLane(NO_TIER)
+            return TierLane(tier.name, False, tier.following[athlete_id]) if tier else TierLane(NO_TIER)
         if placing.tier in self.names:
             return TierLane(placing.tier, True)
         return TierLane(outlook.crux_band if self.by is Tiering.CRUX else outlook.outcome)

@@ -2,11 +2,10 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from math import inf, isfinite
 from string import ascii_uppercase
 
 from sorvek.actions.entry import entry_of
-from sorvek.core.club import MOST_TIERS, STAR_FRAC, Club, Outlook, plan_of, plan_tiers
+from sorvek.core.club import MOST_TIERS, Club, Following, Outlook, plan_of, plan_tiers
 from sorvek.core.errors import CoreError
 from sorvek.core.plan import Plan, shorthand
 from sorvek.core.simulation import Problem, problem_for
@@ -27,20 +26,16 @@ class TiersError(CoreError):
 
 @dataclass(frozen=True, slots=True)
 class KeptTier:
-    """A tier of a coach: its plan in shorthand, and what following it costs everybody in it, as shares by id."""
+    """A tier of a coach: its plan in shorthand, and how everybody in it follows that, by id."""
 
     name: str
     schemes: tuple[str, ...]
-    losses: Mapping[int, float]
+    following: Mapping[int, Following]
 
     @property
     def plan(self) -> Plan:
         """Return the plan of the tier."""
         return plan_of(self.schemes)
-
-    def starred(self, athlete_id: int) -> bool:
-        """Return whether somebody in it should not follow its plan."""
-        return self.losses[athlete_id] > STAR_FRAC
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +48,7 @@ class KeptTiers:
 
     def of(self, athlete_id: int) -> KeptTier | None:
         """Return the tier somebody is in."""
-        return next((tier for tier in self.tiers if athlete_id in tier.losses), None)
+        return next((tier for tier in self.tiers if athlete_id in tier.following), None)
 
     def named(self, name: str) -> KeptTier:
         """Return a tier by its name.
@@ -74,20 +69,18 @@ class _Planned:
     plans: dict[int, Plan]
     outlooks: dict[int, Outlook]
 
-    def cut(self, ids: Sequence[int], count: int | None) -> list[tuple[Plan, dict[int, float]]]:
-        """Return the plans that serve some athletes best, each with the losses of who follows it."""
+    def cut(self, ids: Sequence[int], count: int | None) -> list[tuple[Plan, dict[int, Following]]]:
+        """Return the plans that serve some athletes best, each with those who follow it."""
         found = plan_tiers([self.problems[i] for i in ids], [self.plans[i] for i in ids], count)
-        return [
-            (tier.plan, {ids[m]: loss for m, loss in zip(tier.members, tier.losses, strict=True)}) for tier in found
-        ]
+        return [(t.plan, dict(zip((ids[m] for m in t.members), t.following, strict=True))) for t in found]
 
-    def loss(self, athlete_id: int, plan: Plan) -> float:
-        """Return the share of the own score that a plan costs somebody."""
-        return Club([self.problems[athlete_id]], [self.plans[athlete_id]]).loss(0, plan)
+    def follow(self, athlete_id: int, plan: Plan) -> Following:
+        """Return how somebody follows a plan."""
+        return Club([self.problems[athlete_id]], [self.plans[athlete_id]]).follow(0, plan)
 
-    def outcome(self, losses: Mapping[int, float]) -> str:
+    def outcome(self, following: Mapping[int, Following]) -> str:
         """Return the outcome of the one in the middle of a tier."""
-        ids = list(losses)
+        ids = list(following)
         return self.outlooks[ids[len(ids) // 2]].outcome
 
 
@@ -117,8 +110,8 @@ def plan_tiers_of(saved: SavedWorkout) -> KeptTiers:
     """Return the tiers by plan a coach keeps on a workout."""
     kept = setting(_setting(saved), {"tiers": [], "before": []})
     tiers = tuple(
-        KeptTier(name, tuple(schemes), {int(i): inf if loss is None else loss for i, loss in losses.items()})
-        for name, schemes, losses in kept["tiers"]
+        KeptTier(name, tuple(schemes), {int(i): Following.from_data(how) for i, how in following.items()})
+        for name, schemes, following in kept["tiers"]
     )
     return KeptTiers(tiers, setting_version(_setting(saved)), tuple(kept["before"]))
 
@@ -143,11 +136,7 @@ def keep_usual_tiers(count: int, seen_version: int) -> None:
 
 def _data(tiers: Sequence[KeptTier]) -> list[object]:
     return [
-        [
-            tier.name,
-            tier.schemes,
-            {str(i): round(loss, 4) if isfinite(loss) else None for i, loss in tier.losses.items()},
-        ]
+        [tier.name, tier.schemes, {str(i): following.data for i, following in tier.following.items()}]
         for tier in tiers
     ]
 
@@ -157,8 +146,8 @@ def _save(saved: SavedWorkout, kept: KeptTiers, tiers: Sequence[KeptTier], seen_
     save_setting(_setting(saved), {"tiers": _data(tiers), "before": before}, seen_version)
 
 
-def _tier(name: str, plan: Plan, losses: Mapping[int, float]) -> KeptTier:
-    return KeptTier(name, tuple(shorthand(phases) for phases in plan.slots), losses)
+def _tier(name: str, plan: Plan, following: Mapping[int, Following]) -> KeptTier:
+    return KeptTier(name, tuple(shorthand(phases) for phases in plan.slots), following)
 
 
 def cut_tiers(saved: SavedWorkout, count: int | None, seen_version: int) -> None:
@@ -171,8 +160,8 @@ def cut_tiers(saved: SavedWorkout, count: int | None, seen_version: int) -> None
         raise TiersError("Nobody is planned yet: plan the club first.")
     tiers = planned.cut(list(planned.plans), count)
     named = [
-        _tier(f"{letter} · {planned.outcome(losses)}", plan, losses)
-        for letter, (plan, losses) in zip(ascii_uppercase, tiers, strict=False)
+        _tier(f"{letter} · {planned.outcome(following)}", plan, following)
+        for letter, (plan, following) in zip(ascii_uppercase, tiers, strict=False)
     ]
     _save(saved, plan_tiers_of(saved), named, seen_version)
 
@@ -186,9 +175,9 @@ def merge_tiers(saved: SavedWorkout, name: str, into: str, seen_version: int) ->
     gone, stays = kept.named(name), kept.named(into)
     if gone is stays:
         raise TiersError("A tier cannot be merged with itself.")
-    ids = [i for i in (*stays.losses, *gone.losses) if i in planned.plans]
-    ((plan, losses),) = planned.cut(ids, 1)
-    joined = _tier(into, plan, losses)
+    ids = [i for i in (*stays.following, *gone.following) if i in planned.plans]
+    ((plan, following),) = planned.cut(ids, 1)
+    joined = _tier(into, plan, following)
     _save(saved, kept, [joined if t is stays else t for t in kept.tiers if t is not gone], seen_version)
 
 
@@ -199,7 +188,7 @@ def split_tier(saved: SavedWorkout, name: str, seen_version: int) -> None:
     """
     kept, planned = plan_tiers_of(saved), _planned(saved)
     tier = kept.named(name)
-    halves = planned.cut([i for i in tier.losses if i in planned.plans], 2)
+    halves = planned.cut([i for i in tier.following if i in planned.plans], 2)
     if len(halves) < 2:
         raise TiersError(f"{name} cannot be split: one plan serves all of them best.")
     taken = {other.name for other in kept.tiers if other is not tier}
@@ -208,12 +197,12 @@ def split_tier(saved: SavedWorkout, name: str, seen_version: int) -> None:
         raise TiersError(
             f"{name} cannot be split: there is a tier “{names[0]}” or “{names[1]}” already. Rename it."
         )
-    new = [_tier(n, plan, losses) for n, (plan, losses) in zip(names, halves, strict=True)]
+    new = [_tier(n, plan, following) for n, (plan, following) in zip(names, halves, strict=True)]
     _save(saved, kept, [t for old in kept.tiers for t in (new if old is tier else [old])], seen_version)
 
 
-def move_to_tier(saved: SavedWorkout, athlete_id: int, name: str, seen_version: int) -> float:
-    """Put somebody into a tier; its plan stays. Return the share of the own score that following it costs.
+def move_to_tier(saved: SavedWorkout, athlete_id: int, name: str, seen_version: int) -> Following:
+    """Put somebody into a tier; its plan stays. Return how it is followed.
 
     Raises: TiersError if the athlete has no plan for the workout as it is written, ConflictError.
     """
@@ -221,13 +210,13 @@ def move_to_tier(saved: SavedWorkout, athlete_id: int, name: str, seen_version: 
     tier = kept.named(name)
     if athlete_id not in planned.plans:
         raise TiersError("Who has no plan, or does another movement, cannot follow a tier's plan.")
-    loss = planned.loss(athlete_id, tier.plan)
+    now = planned.follow(athlete_id, tier.plan)
     tiers = []
     for old in kept.tiers:
-        losses = {i: share for i, share in old.losses.items() if i != athlete_id}
-        tiers.append(replace(old, losses=losses | ({athlete_id: loss} if old is tier else {})))
-    _save(saved, kept, [t for t in tiers if t.losses], seen_version)
-    return loss
+        others = {i: following for i, following in old.following.items() if i != athlete_id}
+        tiers.append(replace(old, following=others | ({athlete_id: now} if old is tier else {})))
+    _save(saved, kept, [t for t in tiers if t.following], seen_version)
+    return now
 
 
 def rename_tier(saved: SavedWorkout, name: str, new: str, seen_version: int) -> None:

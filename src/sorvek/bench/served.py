@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 from sorvek.bench.calibration import TODAY
 from sorvek.bench.cases import athletes, workouts
 from sorvek.core.athlete import Athlete
-from sorvek.core.club.tiers_by_plan import LITTLE_FRAC, STAR_FRAC, plan_tiers
+from sorvek.core.club.following import LITTLE_FRAC, STAR_FRAC
+from sorvek.core.club.tiers_by_plan import plan_tiers
 from sorvek.core.planner.planner import plan_workout
 from sorvek.core.simulation.problem import Problem, problem_for
 from sorvek.core.workout.notation import parse_workout
@@ -32,7 +33,7 @@ def _served(case: tuple[str, Sequence[Athlete]]) -> Served:
     workout = parse_workout(text)
     problems: list[Problem] = [problem_for(workout, athlete) for athlete in people]
     tiers = plan_tiers(problems, [plan_workout(problem).plan for problem in problems], MOST_TIERS)
-    losses = [loss for tier in tiers for loss in tier.losses]
+    losses = [following.loss for tier in tiers for following in tier.following]
     little, starred = (sum(loss < LITTLE_FRAC for loss in losses), sum(loss > STAR_FRAC for loss in losses))
     return Served(100 * little / len(losses), 100 * starred / len(losses), len(tiers))
 

@@ -11,7 +11,7 @@ from sorvek.cli.batching import MOST_PEOPLE, plans_in
 from sorvek.cli.options import FILE, OWN, library_of, readout_of, refuse, text_of
 from sorvek.cli.planning import AS_JSON
 from sorvek.core.athlete import Athlete, flagged_movements, read_roster
-from sorvek.core.club import MOST_TIERS, plan_tiers
+from sorvek.core.club import MOST_TIERS, Following, plan_tiers
 from sorvek.core.errors import CoreError
 from sorvek.core.plan import Plan, shorthand
 from sorvek.core.planner import plan_workout
@@ -27,9 +27,9 @@ def _own_plan(workout: Workout, athlete: Athlete) -> Plan:
     return plan_workout(problem_for(workout, athlete)).plan
 
 
-def _followed(workout: Workout, plan: Plan, member: tuple[Athlete, Plan, float]) -> Followed:
-    athlete, own, loss = member
-    return followed(problem_for(workout, athlete), own, plan, loss)
+def _followed(workout: Workout, plan: Plan, member: tuple[Athlete, Plan, Following]) -> Followed:
+    athlete, own, following = member
+    return followed(problem_for(workout, athlete), own, plan, following)
 
 
 def _tiers(
@@ -45,7 +45,7 @@ def _tiers(
         problems = [problem_for(workout, athlete) for athlete in athletes]
         found = []
         for tier in plan_tiers(problems, plans, count):
-            members = [(athletes[i], plans[i], loss) for i, loss in zip(tier.members, tier.losses, strict=True)]
+            members = [(athletes[i], plans[i], how) for i, how in zip(tier.members, tier.following, strict=True)]
             followers = tuple(pool.map(partial(_followed, workout, tier.plan), members, chunksize=CHUNK))
             labels = problems[tier.members[0]].course.labels()
             schemes = tuple(shorthand(phases) for phases in tier.plan.slots)

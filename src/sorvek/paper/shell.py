@@ -14,7 +14,7 @@ from sorvek.core.advice import (
     recommendation,
     stretches,
 )
-from sorvek.core.club import LITTLE_FRAC, STAR_FRAC
+from sorvek.core.club import LITTLE_FRAC, Following
 from sorvek.core.lift import (
     AttemptPlan,
     Belief,
@@ -263,13 +263,12 @@ def _branch_data(branch: Branch | None) -> dict[str, float] | None:
 
 @dataclass(frozen=True, slots=True)
 class Followed:
-    """A member of a tier: the forecast of the own plan and of the tier's, and what following costs (a share)."""
+    """A member of a tier: the forecast of the own plan and of the tier's, and how that is followed."""
 
     name: str
     own: Band
     band: Band
-    loss: float
-    starred: bool
+    following: Following
 
 
 @dataclass(frozen=True, slots=True)
@@ -286,18 +285,19 @@ class FollowedTier:
         return days[0] if days[0] == days[-1] else f"{days[0]} to {days[-1]}"
 
 
-def followed(problem: Problem, own_plan: Plan, plan: Plan, loss: float) -> Followed:
+def followed(problem: Problem, own_plan: Plan, plan: Plan, following: Following) -> Followed:
     """Return a member of a tier with the forecasts of the own plan and of the tier's."""
     own = forecast(problem, own_plan)
     # A plan that does not fit somebody leaves only the own one.
-    band = own if loss == float("inf") else forecast(problem, plan)
-    return Followed(problem.athlete.name, own, band, loss, loss > STAR_FRAC)
+    fits = following.loss < float("inf")
+    band = forecast(problem, plan.with_rests(following.rests.value)) if fits else own
+    return Followed(problem.athlete.name, own, band, following)
 
 
 def _served(tiers: Sequence[FollowedTier]) -> tuple[float, int, int]:
     followers = [f for tier in tiers for f in tier.followers]
-    little = sum(f.loss < LITTLE_FRAC for f in followers)
-    return little / len(followers), sum(f.starred for f in followers), len(followers)
+    little = sum(f.following.loss < LITTLE_FRAC for f in followers)
+    return little / len(followers), sum(f.following.starred for f in followers), len(followers)
 
 
 def tiers_data(title: str, tiers: Sequence[FollowedTier], held: dict[str, list[str]]) -> dict[str, object]:
@@ -316,8 +316,9 @@ def tiers_data(title: str, tiers: Sequence[FollowedTier], held: dict[str, list[s
                         "own_p50": round(f.own.p50, 1),
                         "followed_kind": "time" if f.band.timed else "reps",
                         "followed_p50": round(f.band.p50, 1),
-                        "loss": None if f.loss == float("inf") else round(f.loss, 4),
-                        "starred": f.starred,
+                        "rests": round(f.following.rests.value, 2),
+                        "loss": None if f.following.loss == float("inf") else round(f.following.loss, 4),
+                        "starred": f.following.starred,
                     }
                     for f in tier.followers
                 ],
@@ -340,8 +341,10 @@ def tiers_text(title: str, tiers: Sequence[FollowedTier], held: dict[str, list[s
         lines += ["", f"Tier {number}: {tier.name}", *(f"  {label:<{width}}  {how}" for label, how in tier.schemes)]
         for f in tier.followers:
             own, followed = day_words(f.own.middle), day_words(f.band.middle)
-            cost = "does not fit" if f.loss == float("inf") else f"{max(0.0, f.loss):.1%} lost"
-            lines.append(f"  {'*' if f.starred else ' '} {f.name}: {followed} (own plan {own}), {cost}")
+            how = f.following
+            cost = "does not fit" if how.loss == float("inf") else f"{max(0.0, how.loss):.1%} lost"
+            told = f"{cost}, rests {how.sign}" if how.sign else cost
+            lines.append(f"  {'*' if how.starred else ' '} {f.name}: {followed} (own plan {own}), {told}")
     lines += (
         ["", *(f"Not placed: {name}, flagged {', '.join(names)}" for name, names in held.items())] if held else []
     )

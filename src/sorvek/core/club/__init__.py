@@ -13,13 +13,14 @@ from sorvek.core.club.board import (
     plateaus,
     result_text,
 )
+from sorvek.core.club.following import LITTLE_FRAC, STAR_FRAC, Club, Following
 from sorvek.core.club.leaderboard_csv import leaderboard_csv, read_leaderboard, score_typed
 from sorvek.core.club.outlook import MODEL, Outlook, outlook_of, plan_of, plan_outlook
 from sorvek.core.club.prospects import Prospect, prospects
 from sorvek.core.club.simulated import people, simulate_field
 from sorvek.core.club.tier_plan import Follower, TierPlan, tier_plan
 from sorvek.core.club.tiering import CRUXES, Outcomes
-from sorvek.core.club.tiers_by_plan import LITTLE_FRAC, MOST_TIERS, STAR_FRAC, Club, plan_tiers
+from sorvek.core.club.tiers_by_plan import MOST_TIERS, plan_tiers
 
 __all__ = [
     "CRUXES",
@@ -29,6 +30,7 @@ __all__ = [
     "STAR_FRAC",
     "Club",
     "Follower",
+    "Following",
     "Leaderboard",
     "Likeness",
     "Outcomes",

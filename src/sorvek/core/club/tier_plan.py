@@ -2,12 +2,14 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import inf
 
 from sorvek.core.advice import Briefing, brief, compare_tempers
 from sorvek.core.athlete import Athlete
+from sorvek.core.club.following import Club, Following
 from sorvek.core.club.outlook import Outlook, plan_of
 from sorvek.core.club.tiering import median_member
-from sorvek.core.club.tiers_by_plan import STAR_FRAC, plan_tiers
+from sorvek.core.club.tiers_by_plan import plan_tiers
 from sorvek.core.errors import CoreError
 from sorvek.core.plan import Plan
 from sorvek.core.planner import Temper, plan_workout
@@ -17,20 +19,14 @@ from sorvek.core.workout import Workout
 
 @dataclass(frozen=True, slots=True)
 class Follower:
-    """A member who follows the tier's plan: what it gives, and what it loses against the own plan.
+    """A member who follows the tier's plan: what it gives with the member's rests, and what it loses.
 
-    `loss_frac` is a share of the own score; infinite where the own plan finishes and the tier's does not, or
-    where the tier's plan does not fit (another movement stands in).
+    There is no briefing where the tier's plan does not fit: another movement stands in.
     """
 
     athlete: Athlete
     briefing: Briefing | None
-    loss_frac: float
-
-    @property
-    def deviates(self) -> bool:
-        """Return whether this athlete should not follow the tier's plan."""
-        return self.loss_frac > STAR_FRAC
+    following: Following
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,26 +43,30 @@ class TierPlan:
         return first.labels(others)
 
 
-def loss_frac(own: Outlook, followed: Briefing) -> float:
-    """Return the share of the own plan's middle score that is lost by following another plan; below 0 it wins."""
-    if (own.kind == "time") is not followed.band.timed:
-        return float("inf") if own.kind == "time" else -1.0
-    if own.kind == "time":
-        return (followed.band.p50 - own.p50) / own.p50
-    return (own.p50 - followed.band.p50) / max(1.0, own.p50)
+@dataclass(frozen=True, slots=True)
+class _Member:
+    """A member with the own plan, None where that is for a course with a substitute."""
+
+    athlete: Athlete
+    problem: Problem
+    own: Plan | None
 
 
-def _fitting(workout: Workout, members: Sequence[tuple[Athlete, Outlook]]) -> list[tuple[Problem, Plan]]:
-    """Return problem and own plan of every member whose plan is for this course, not for one with a substitute."""
-    found = []
-    for athlete, own in members:
-        problem, plan = problem_for(workout, athlete), plan_of(own.schemes)
-        try:
-            plan.check(problem.course)
-        except CoreError:
-            continue
-        found.append((problem, plan))
-    return found
+def _member(workout: Workout, athlete: Athlete, outlook: Outlook) -> _Member:
+    problem, own = problem_for(workout, athlete), plan_of(outlook.schemes)
+    try:
+        own.check(problem.course)
+    except CoreError:
+        return _Member(athlete, problem, None)
+    return _Member(athlete, problem, own)
+
+
+def _follower(member: _Member, plan: Plan) -> Follower:
+    """Return how a member follows a plan."""
+    following = Club([member.problem], [member.own]).follow(0, plan) if member.own else Following(inf)
+    if following.loss == inf:
+        return Follower(member.athlete, None, following)
+    return Follower(member.athlete, brief(member.problem, plan.with_rests(following.rests.value)), following)
 
 
 def tier_plan(
@@ -84,22 +84,15 @@ def tier_plan(
     """
     athletes = [athlete for athlete, _ in members]
     tiers = sorted(athlete.tier for athlete in athletes)
-    middle = median_member(name, tiers[len(tiers) // 2], athletes)
-    problem = problem_for(workout, middle)
-    fitting = _fitting(workout, members) if temper is Temper.STEADY else []
-    if chosen is not None and temper is Temper.STEADY:
-        briefing = brief(problem, chosen)
-    elif fitting:
-        (tier,) = plan_tiers([own for own, _ in fitting], [plan for _, plan in fitting], 1)
-        briefing = brief(problem, tier.plan)
-    else:
+    problem = problem_for(workout, median_member(name, tiers[len(tiers) // 2], athletes))
+    everybody = [_member(workout, athlete, outlook) for athlete, outlook in members]
+    fitting = [(member.problem, member.own) for member in everybody if member.own]
+    if temper is not Temper.STEADY or not (chosen or fitting):
         (result,) = compare_tempers(problem, plan_workout(problem).plan, (temper,))
         briefing = result.briefing
-    followers = []
-    for athlete, own in members:
-        try:
-            followed = brief(problem_for(workout, athlete), briefing.plan)
-            followers.append(Follower(athlete, followed, loss_frac(own, followed)))
-        except CoreError:
-            followers.append(Follower(athlete, None, float("inf")))
-    return TierPlan(briefing, tuple(followers))
+    elif chosen:
+        briefing = brief(problem, chosen)
+    else:
+        (tier,) = plan_tiers([own for own, _ in fitting], [plan for _, plan in fitting], 1)
+        briefing = brief(problem, tier.plan)
+    return TierPlan(briefing, tuple(_follower(member, briefing.plan) for member in everybody))

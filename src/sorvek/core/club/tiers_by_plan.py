@@ -6,120 +6,88 @@ club loses least (the k-medoids problem, Kaufman & Rousseeuw 1987), tried out wh
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import combinations
 from math import comb
 
 import numpy as np
 
-from sorvek.core.errors import CoreError
-from sorvek.core.plan import Phase, Plan
-from sorvek.core.simulation import Floats, Problem, run_samples, spread_samples
-from sorvek.core.simulation import columns as k
-from sorvek.core.workout import Form
+from sorvek.core.club.following import DAYS, LITTLE_FRAC, STAR_FRAC, Club, Following, Rests
+from sorvek.core.plan import Plan
+from sorvek.core.simulation import Floats, Problem
 
-# Days on which plans are compared, and how many simulations that may take: the more people, the fewer plans stand
-# to choose, spread evenly from the best forecast to the worst.
-DAYS, MOST_RUNS = 12, 36_000
+# How many simulations comparing plans may take, other rests not counted: the more people, the fewer plans stand to
+# choose, spread evenly from the best forecast to the worst.
+MOST_RUNS = 36_000
 # Of more people than this tiers are chosen for so many of them, with the plans of all those to choose; judgement.
 MOST_PEOPLE, REPRESENTATIVES = 600, 240
 # Up to so many choices of plans are all tried; beyond, plans are added and exchanged one by one.
 MOST_CHOICES = 60_000
-# Who loses so little by a tier's plan may follow it without a thought; who loses more than the second stands with a
-# star and gets a card. How much of a club that may be, and the most tiers a coach can brief. Judgement.
-LITTLE_FRAC, STAR_FRAC = 0.03, 0.06
+# How much of a club must lose little, how much of it may stand with a star, and the most tiers a coach can brief.
+# Judgement.
 SERVED_FRAC, STARRED_FRAC, MOST_TIERS = 0.85, 0.125, 5
 # What losing much costs on top when plans are chosen, and where it makes no difference any more; judgement.
 DEAR_FRAC, WORST_FRAC = 0.05, 0.15
 # A tier's plan may take single movements from other plans, or rest otherwise: so many usual schemes of each and
 # so many factors of its rests are tried, twice over.
 OPTIONS, PASSES, MOST_MIXING_RUNS = 16, 2, 80_000
+# So many members of a tier, from the best to the worst, speak for all of it then; judgement.
+MIXED_BY = 24
 REST_FACTORS = (0.5, 0.75, 1.35, 2.0)
+# What it costs in the choice that somebody takes other rests than are written; judgement.
+OTHER_RESTS_FRAC = 0.002
 
 
 @dataclass(frozen=True, slots=True)
 class PlanTier:
-    """A plan and who follows it: `members` by their place in the club, the best first.
-
-    `losses` are shares of the members' own scores that following costs; infinite where the plan does not fit.
-    """
+    """A plan and who follows it: `members` by their place in the club, the best first, and how each follows it."""
 
     plan: Plan
     members: tuple[int, ...]
-    losses: tuple[float, ...]
+    following: tuple[Following, ...]
 
 
-class Club:
-    """Athletes with their own plans, and what following other plans costs each over common days.
+def candidates(club: Club, runs: int = MOST_RUNS) -> list[Plan]:
+    """Return the plans that stand to choose in so many simulations, of the best to the worst; each once."""
+    order = np.argsort(club.own_s, kind="stable").tolist()
+    some = _spread(order, max(MOST_TIERS, runs // (DAYS * len(order))))
+    return list(dict.fromkeys(club.plans[who] for who in some))
 
-    A loss is the difference of the mean scores, as a share of the own one: of the time of who finishes on most
-    days (missing reps on the others in typical seconds on top of the cap), else of the reps. One's own plan loses
-    nothing. `own_s` orders everybody from the best to the worst.
+
+def _spread(people: Sequence[int], count: int) -> list[int]:
+    """Return at most so many of some people, evenly from the first to the last."""
+    at = np.linspace(0, len(people) - 1, min(len(people), count)).round().astype(np.int64)
+    return [people[i] for i in at.tolist()]
+
+
+def mixed(club: Club, plan: Plan, members: Sequence[int]) -> Plan:
+    """Return a plan that costs these members less, with single movements done as in other plans of the club.
+
+    In the end its rests are written so that few take others.
     """
-
-    def __init__(self, problems: Sequence[Problem], plans: Sequence[Plan]) -> None:
-        self.problems, self.plans = problems, plans
-        self.days = [spread_samples(problem, DAYS) for problem in problems]
-        own = [self._outs(who, plan) for who, plan in enumerate(plans)]
-        timed = [problem.course.workout.form is Form.FOR_TIME for problem in problems]
-        self.by_time = [
-            t and bool((outs[:, k.FINISHED] > 0).mean() >= 0.5) for t, outs in zip(timed, own, strict=True)
-        ]
-        self.own_s = np.array([p.lost_s(outs).mean() for p, outs in zip(problems, own, strict=True)])
-        self.own = [self._worse(who, outs) for who, outs in enumerate(own)]
-
-    def _outs(self, who: int, plan: Plan) -> Floats:
-        problem = self.problems[who]
-        return run_samples(problem, problem.choices(plan), *self.days[who])[0]
-
-    def _worse(self, who: int, outs: Floats) -> float:
-        """Return the mean score of days (n, N_OUT), more for worse: seconds, or reps below 0."""
-        return float(self.problems[who].lost_s(outs).mean() if self.by_time[who] else -outs[:, k.DONE].mean())
-
-    def loss(self, who: int, plan: Plan) -> float:
-        """Return the share of the own score that a plan costs somebody; infinite where it does not fit."""
-        if plan == self.plans[who]:
-            return 0.0
-        try:
-            worse = self._worse(who, self._outs(who, plan))
-        except CoreError:
-            return float("inf")
-        return (worse - self.own[who]) / max(1.0, abs(self.own[who]))
-
-    def losses(self, plans: Sequence[Plan], members: Sequence[int]) -> Floats:
-        """Return what each plan costs each member (members, plans)."""
-        return np.array([[self.loss(who, plan) for plan in plans] for who in members])
-
-    def candidates(self, runs: int = MOST_RUNS) -> list[Plan]:
-        """Return the plans that stand to choose in so many simulations, of the best to the worst; each once."""
-        order = np.argsort(self.own_s, kind="stable")
-        count = min(len(order), max(MOST_TIERS, runs // (DAYS * len(order))))
-        spread = order[np.linspace(0, len(order) - 1, count).round().astype(np.int64)]
-        return list(dict.fromkeys(self.plans[who] for who in spread.tolist()))
-
-    def mixed(self, plan: Plan, members: Sequence[int]) -> Plan:
-        """Return a plan that costs these members less, with single movements done as in other plans of the club."""
-        slots = len(plan.slots)
-        options = max(
-            1, min(OPTIONS, MOST_MIXING_RUNS // (DAYS * slots * PASSES * len(self.plans)) - len(REST_FACTORS))
-        )
-        lowest = float(costs_of(self.losses([plan], members)).sum())
-        for slot in range(slots):
-            usual = Counter(own.slots[slot] for own in self.plans).most_common(options)
-            schemes = dict.fromkeys([*(phases for phases, _ in usual), *_other_rests(plan.slots[slot])])
-            others = [plan.with_slot(slot, phases) for phases in schemes if phases != plan.slots[slot]]
-            costs = costs_of(self.losses(others, members)).sum(axis=0) if others else np.zeros(0)
-            if len(costs) and costs.min() < lowest - 1e-12:
-                lowest, plan = float(costs.min()), others[int(costs.argmin())]
-        return plan
+    slots, members = len(plan.slots), _spread(members, MIXED_BY)
+    affordable = MOST_MIXING_RUNS // (DAYS * slots * PASSES * len(club.plans)) - len(REST_FACTORS)
+    options = max(1, min(OPTIONS, affordable))
+    lowest = _cost(club, plan, members)
+    for slot in range(slots + 1):
+        if slot < slots:
+            usual = Counter(own.slots[slot] for own in club.plans).most_common(options)
+            others = [plan.with_slot(slot, phases) for phases, _ in usual]
+            others += [plan.with_rests(factor, slot) for factor in REST_FACTORS]
+        else:
+            others = [plan.with_rests(rests.value) for rests in Rests]
+        for other in dict.fromkeys(others):
+            cost = _cost(club, other, members) if other != plan else lowest
+            if cost < lowest - 1e-12:
+                lowest, plan = cost, other
+    return plan
 
 
-def _other_rests(phases: tuple[Phase, ...]) -> list[tuple[Phase, ...]]:
-    """Return the same sets with shorter and longer rests."""
-    return [
-        tuple(replace(p, scheme=replace(p.scheme, rest_s=float(round(factor * p.scheme.rest_s)))) for p in phases)
-        for factor in REST_FACTORS
-    ]
+def _cost(club: Club, plan: Plan, members: Sequence[int]) -> float:
+    """Return what a plan costs its members in the choice, with a little for everybody who takes other rests."""
+    following = [club.follow(who, plan) for who in members]
+    others = sum(f.rests is not Rests.WRITTEN for f in following)
+    return float(costs_of(np.array([f.loss for f in following])).sum()) + OTHER_RESTS_FRAC * others
 
 
 def costs_of(losses: Floats) -> Floats:
@@ -160,13 +128,16 @@ def serves(losses: Floats) -> bool:
 
 def _tiers(club: Club, plans: list[Plan]) -> list[PlanTier]:
     """Return everybody with the cheapest of some plans; plans nobody follows are left out."""
-    losses = club.losses(plans, range(len(club.plans)))
-    at = losses.argmin(axis=1)
+    cheapest = [
+        min(((club.follow(who, plan), plan) for plan in plans), key=lambda one: one[0].loss)
+        for who in range(len(club.plans))
+    ]
     tiers = []
-    for column, plan in enumerate(plans):
-        members = sorted(np.flatnonzero(at == column).tolist(), key=lambda who: float(club.own_s[who]))
+    for plan in plans:
+        members = [who for who, (_, own) in enumerate(cheapest) if own is plan]
+        members.sort(key=lambda who: float(club.own_s[who]))
         if members:
-            tiers.append(PlanTier(plan, tuple(members), tuple(losses[members, column].tolist())))
+            tiers.append(PlanTier(plan, tuple(members), tuple(cheapest[who][0] for who in members)))
     return tiers
 
 
@@ -190,8 +161,7 @@ def _tiers_of_many(club: Club, count: int | None) -> tuple[PlanTier, ...]:
 
     Those some are spread evenly from the best to the worst, and all their plans stand to choose.
     """
-    order = np.argsort(club.own_s, kind="stable")
-    some = order[np.linspace(0, len(order) - 1, REPRESENTATIVES).round().astype(np.int64)].tolist()
+    some = _spread(np.argsort(club.own_s, kind="stable").tolist(), REPRESENTATIVES)
     few = Club([club.problems[i] for i in some], [club.plans[i] for i in some])
     plans = [tier.plan for tier in _chosen(few, count, DAYS * REPRESENTATIVES**2)]
     return _ordered(club, _tiers(club, plans))
@@ -203,15 +173,25 @@ def _ordered(club: Club, tiers: Sequence[PlanTier]) -> tuple[PlanTier, ...]:
 
 def _chosen(club: Club, count: int | None, runs: int) -> tuple[PlanTier, ...]:
     """Return the tiers of a club whose losses may all be tried, in so many simulations."""
-    plans, standing = club.plans, club.candidates(runs)
-    losses = club.losses(standing, range(len(plans)))
-    chosen: tuple[int, ...] = ()
-    for number in range(1, MOST_TIERS + 1) if count is None else (count,):
-        chosen = best_plans(losses, number)
-        if serves(losses[:, chosen].min(axis=1)):
+    standing = candidates(club, runs)
+    losses = club.losses(standing, range(len(club.plans)))
+
+    def cut(number: int) -> list[PlanTier]:
+        tiers = _tiers(club, [standing[column] for column in best_plans(losses, number)])
+        for _ in range(PASSES):
+            better = dict.fromkeys(mixed(club, tier.plan, tier.members) for tier in tiers)
+            tiers = _tiers(club, list(better))
+        return tiers
+
+    if count is not None:
+        return _ordered(club, cut(count))
+    numbers = range(1, MOST_TIERS + 1)
+    plain = (n for n in numbers if serves(losses[:, best_plans(losses, n)].min(axis=1)))
+    tiers = cut(next(plain, MOST_TIERS))
+    # Mixed plans serve more than plain ones: fewer of them may do.
+    while len(tiers) > 1:
+        fewer = cut(len(tiers) - 1)
+        if not serves(np.array([following.loss for tier in fewer for following in tier.following])):
             break
-    tiers = _tiers(club, [standing[column] for column in chosen])
-    for _ in range(PASSES):
-        mixed = [club.mixed(tier.plan, tier.members) for tier in tiers]
-        tiers = _tiers(club, list(dict.fromkeys(mixed)))
+        tiers = fewer
     return _ordered(club, tiers)

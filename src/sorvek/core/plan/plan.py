@@ -1,6 +1,6 @@
 """A plan: for every slot a scheme of sets, rest, pace and style, with changes from some round on."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sorvek.core.errors import SetsError
 from sorvek.core.workout import Course
@@ -119,6 +119,19 @@ class Plan:
     def with_slot(self, slot: int, phases: tuple[Phase, ...]) -> "Plan":
         """Return the plan with one slot's phases replaced."""
         return Plan((*self.slots[:slot], phases, *self.slots[slot + 1 :]))
+
+    def with_rests(self, share: float, slot: int | None = None) -> "Plan":
+        """Return the plan with so many times the rest between sets, in whole seconds, of one slot or of all."""
+
+        def rested(phase: Phase) -> Phase:
+            return replace(phase, scheme=replace(phase.scheme, rest_s=float(round(share * phase.scheme.rest_s))))
+
+        return Plan(
+            tuple(
+                tuple(rested(phase) for phase in phases) if slot in (None, at) else phases
+                for at, phases in enumerate(self.slots)
+            )
+        )
 
 
 def check_sets(course: Course, slot: int, phases: tuple[Phase, ...]) -> None:

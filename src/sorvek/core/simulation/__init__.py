@@ -5,13 +5,14 @@ from sorvek.core.simulation.days import Draws, draw_samples, spread_samples
 from sorvek.core.simulation.forecast import Band, DayScore, forecast, run_samples
 from sorvek.core.simulation.kernel import simulate
 from sorvek.core.simulation.midway import AfterSet, Midway, after_set, at_start, run_from, stand_at
-from sorvek.core.simulation.problem import Floats, Ints, Problem, problem_for
+from sorvek.core.simulation.problem import Choices, Floats, Ints, Problem, problem_for
 from sorvek.core.simulation.steps import recover
 from sorvek.core.simulation.timeline import Score, ScoreKind, SetRecord, Tank, Timeline, run_plan
 
 __all__ = [
     "AfterSet",
     "Band",
+    "Choices",
     "DayScore",
     "Draws",
     "Floats",

@@ -27,6 +27,12 @@ class Choices:
     floats: Floats
     sizes: Ints
 
+    def with_rests(self, share: float) -> "Choices":
+        """Return them with so many times the rest between sets, in whole seconds."""
+        floats = self.floats.copy()
+        floats[:, k.REST] = np.round(share * floats[:, k.REST])
+        return Choices(self.ints, floats, self.sizes)
+
 
 @dataclass(frozen=True, slots=True)
 class Problem:

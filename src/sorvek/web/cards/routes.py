@@ -231,7 +231,7 @@ class TierTapes:
 def _tapes(tier: Tier, most: int) -> TierTapes:
     """Return a tier's tape with those of so many members, of them first who loses most with it."""
     everybody = [(f, f.briefing) for f in tier.planned.followers if f.briefing]
-    shown = sorted(everybody, key=lambda one: -one[0].loss_frac)[:most] if len(everybody) > most else everybody
+    shown = sorted(everybody, key=lambda one: -one[0].following.loss)[:most] if len(everybody) > most else everybody
     ends_s = [tape_end_s(tier.planned.briefing), *(tape_end_s(briefing) for _, briefing in shown)]
     view = View(0.0, max(ends_s), reserves=False)
     members = [MemberTape(f, tier.id_of(f.athlete.name), pace_tape(briefing, view)) for f, briefing in shown]

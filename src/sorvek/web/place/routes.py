@@ -32,7 +32,7 @@ from sorvek.actions.plan_tiers import (
     undo_tiers,
     usual_tiers,
 )
-from sorvek.core.club import MOST_TIERS, STAR_FRAC, result_text
+from sorvek.core.club import MOST_TIERS, STAR_FRAC, Following, result_text
 from sorvek.core.errors import CoreError
 from sorvek.core.workout import Form, unroll
 from sorvek.figures.outlook_bars import BandBar, axis_ticks, forecast_axis, forecast_bar
@@ -61,17 +61,23 @@ class PlaceRow:
     @property
     def starred(self) -> bool:
         """Return whether following the tier's plan costs too much."""
-        return self.line.lane.loss_frac is not None and self.line.lane.loss_frac > STAR_FRAC
+        return self.line.lane.following is not None and self.line.lane.following.starred
 
     @property
     def loss(self) -> str:
         """Return what following the tier's plan costs, in words."""
-        loss = self.line.lane.loss_frac
-        if loss is None:
+        following = self.line.lane.following
+        if following is None:
             return ""
-        if loss == float("inf"):
+        if following.loss == float("inf"):
             return "★ does not fit"
-        return f"{'★ ' if self.starred else ''}{loss:.1%}" if loss >= HARDLY else "–"
+        return f"{'★ ' if self.starred else ''}{following.loss:.1%}" if following.loss >= HARDLY else "–"
+
+    @property
+    def rests(self) -> str:
+        """Return with which rests the tier's plan is followed; nothing where with those written, or not at all."""
+        following = self.line.lane.following
+        return following.sign if following else ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -271,17 +277,18 @@ def follow(workout_id: int, athlete_id: int) -> ResponseReturnValue:
         decide(entry, name if name == LEFT_OUT else "", "", "", form.get("version", -1, int))
     elif name:
         try:
-            loss = move_to_tier(entry.saved, athlete_id, name, form.get("tiers", -1, int))
-            flash(f"{entry.athlete.athlete.name} is in {name} now: its plan {_loss_words(loss)}.", "done")
+            now = move_to_tier(entry.saved, athlete_id, name, form.get("tiers", -1, int))
+            flash(f"{entry.athlete.athlete.name} is in {name} now: its plan {_following_words(now)}.", "done")
         except CoreError as error:
             flash(str(error), "problem")
     return redirect(url_for("place.show", workout_id=workout_id, _anchor=f"athlete-{athlete_id}"))
 
 
-def _loss_words(loss: float) -> str:
-    if loss == float("inf"):
+def _following_words(now: Following) -> str:
+    if now.loss == float("inf"):
         return "does not fit at all"
-    return f"costs {loss:.1%} of the own score" if loss > 0 else "costs nothing"
+    cost = f"costs {now.loss:.1%} of the own score" if now.loss > 0 else "costs nothing"
+    return f"{cost}, with rests {now.sign}" if now.sign else cost
 
 
 @bp.post("/rule")
