@@ -296,3 +296,97 @@ def test_counts_beside_a_word_of_rising_are_no_loads():
     text = read("3 rounds for time, climbing up: 15/12 cal row, 20/15 push-ups, 12/9 burpees")
     assert "which load in which round" not in text
     assert "20/15 push-ups" in text
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.integers(9, 30), st.integers(2, 8), heavy, st.sampled_from(["for time", "AMRAP 9 min"]))
+def test_what_women_do_and_lift_may_stand_in_brackets_as_behind_a_stroke(calories, less, load, form):
+    fewer, lighter = calories - min(less, calories // 2 - 1), load - 10
+    text = read_alike(
+        f"{form}\n{calories}/{fewer} cal row\n10 thrusters {load:g}/{lighter:g} kg",
+        f"{form}\n{calories} ({fewer}) cal row\n10 thrusters {load:g} ({lighter:g}) kg",
+        f"{form}\n{calories} cal row (women {fewer})\n10 thrusters {load:g} kg ({lighter:g} kg)",
+        f"{form}\n{calories} cal club-type row (W: {fewer})\n10 thrusters, {load:g} kg ({lighter:g})",
+    )
+    assert text.splitlines()[-2:] == [f"{calories}/{fewer} cal row", f"10 thrusters @ {load:g}/{lighter:g} kg"]
+
+
+@pytest.mark.parametrize(
+    "done",
+    [
+        "Once all {n} are done, they",
+        "When those are completed, athletes",
+        "As soon as the {n} reps are finished the athlete",
+        "After the {n} toes-to-bar have been completed, the athlete",
+        "Then they",
+    ],
+)
+def test_that_work_is_done_is_no_more_work(done):
+    begin, end = "Athletes begin with 30 toes-to-bar.", "There are 9 minutes to do it."
+    text = f"{begin} {done.format(n=30)} move on to 20 burpees. {end}"
+    assert read(text).splitlines() == ["for time, cap 9:00", "30 toes-to-bar", "20 burpees"]
+
+
+def test_six_a_side_are_no_womens_count():
+    assert "12 " in read("For time:\n12 (6) lunges\n20 burpees").splitlines()[1]
+
+
+@settings(max_examples=30, deadline=None)
+@given(
+    st.lists(st.tuples(heavy, light), min_size=3, max_size=5, unique_by=(lambda bar: bar[0], lambda bar: bar[1])),
+    st.sampled_from(["clean", "thruster"]),
+)
+def test_womens_loads_of_a_bar_that_changes_may_be_told_in_one_line(bars, name):
+    """As many as there are bars, or they are asked about."""
+    men = "\n".join(f"{5 - at} {name}s @ {load:g} kg\n10 burpees" for at, (load, _) in enumerate(bars))
+    bars = list(zip([load for load, _ in bars], sorted(load for _, load in bars), strict=True))
+    loads = [f"{load:g}" for _, load in bars]
+    text = read_alike(
+        f"For time, cap 9 min:\n{men}\nWomen: {' / '.join(loads)}",
+        f"For time, cap 9 min:\n{men}\nWomen use {', '.join(loads)} kg.",
+    )
+    assert all(f"@ {load:g}/{her:g} kg" in text for load, her in bars)
+    assert "# ?" in read(f"For time, cap 9 min:\n{men}\nWomen: {' / '.join([*loads, '100'])}")
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.sampled_from([60, 90, 120, 180]), st.integers(3, 12), st.integers(4, 12))
+def test_how_many_intervals_there_are_may_be_told_behind_the_work(every, count, reps):
+    work = f"{reps} pull-ups\n{reps} burpees"
+    paced = read_alike(
+        f"Every {every} seconds for {count} rounds:\n{work}",
+        f"Every {every} seconds do\n{work}\n{count} rounds in all.",
+        f"Every {every} seconds:\n{work}\n{count} rounds.",
+    )
+    assert f"x {count}:" in paced
+    missed = read_alike(
+        f"Every {every} seconds for {count} rounds:\n{work}\nIf you miss one you are out.",
+        f"Every {every} seconds do\n{work}\n{count} rounds in all. If you miss one you are out.",
+    )
+    assert missed.startswith("windows")
+    assert f"{count} rounds:" in missed
+
+
+@pytest.mark.parametrize(("ball", "high"), [("9/6 kg", "3/2.75 m"), ("20/14 lb", "10/9 ft")])
+def test_a_ball_and_its_target_need_no_units(ball, high):
+    bare = f"{ball.split()[0]} to {high.split()[0]}"
+    for told in (f"wall balls, {ball} to {high}", f"wall balls {bare}", f"wall balls ({bare} {high.split()[1]})"):
+        assert f"30 wall balls @ {ball} to {high}" in read(f"For time:\n30 {told}\n20 burpees")
+
+
+@pytest.mark.parametrize("words", ["Note: Masters (35+) and scaled athletes may {}", "Scaled and teens can {}"])
+def test_what_levels_may_do_is_asked_about_behind_any_head(words):
+    text = read(f"AMRAP 9\n10 pull-ups\n10 burpees\n{words.format('step up and use a band')}.")
+    assert "what does that change?" in text
+
+
+def test_death_by_two_movements_names_the_second_minute_by_its_counts():
+    for second in ("Minute 2: 2 and 2.", "Minute 2: 2 thrusters, 2 pull-ups."):
+        work = f"Minute 1: 1 thruster, 1 pull-up. {second} Carry on adding one of each till you can't. 40/30 kg."
+        text = read(f"Death by thruster + pull-up\n{work}")
+        assert text.splitlines()[1:] == [
+            "windows 1:00, until missed",
+            "ladder 1,+1:",
+            "  thruster @ 40/30 kg",
+            "  pull-up",
+        ]

@@ -47,18 +47,9 @@ def for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
         for token in (*said.sentence.lead, *said.sentence.tokens)
         if token.cue("for_time")
     ]
-    spans = [(s, span) for s, span in spans if not _begins_at(s, span)]
+    spans = [(s, span) for s, span in spans if not _begins_at(s, span) and span.seconds >= LEAST_TIME_S]
     spans = [(s, span) for s, span in spans if not s.has(p.Lift) or s.has(p.WorkLine) or s.cue("cap", "for_time")]
-    found = [(s, span) for s, span in spans if span.role == "cap"] or [
-        (s, span) for s, span in spans if span.role == "within" and (not s.cue("if") or "not" in s.low())
-    ]
-    if not found:
-        found = [(s, span) for s, span in spans if span.role in ("", "before", "every") and _limits(draft, s)]
-    found = [(said, span) for said, span in found if span.seconds >= LEAST_TIME_S]
-    if timed and not found:
-        # “for time (25:00)”
-        found = [(s, span) for s, span in spans if span.role == "" and _bare_cap(s, span, timed)]
-        found = found if len({span.seconds for _, span in found}) == 1 else []
+    found = _limiting(draft, timed, spans)
     lifted = any(said.has(p.Lift) for said in draft.said)
     by_clock = [*ranged(draft, timed)] if timed and lifted else []  # “18-minute clock: 0 to 10: …, 10 to 18: …”
     bare = found and not any(span.role == "cap" for _, span in found)
@@ -83,6 +74,19 @@ def for_time(draft: Draft, timed: Sequence[Said], spans: Spans) -> None:
             said.used = True
     tokens = [token for s, span in found if span.seconds == last for token in s.tokens(span)]
     set_form(draft, w.Form.FOR_TIME, last, [*cues, *tokens])
+
+
+def _limiting(draft: Draft, timed: Sequence[Said], spans: Spans) -> Spans:
+    """Return the times that can be the cap: those called so, else those that sound like one, else what is left."""
+    found = [(s, span) for s, span in spans if span.role == "cap"] or [
+        (s, span) for s, span in spans if span.role == "within" and (not s.cue("if") or "not" in s.low())
+    ]
+    found = found or [(s, x) for s, x in spans if x.role in ("", "before", "every") and _limits(draft, s)]
+    if not timed:  # “a 2k row; then you have until the 15 minute mark to find a max squat” bounds both
+        return found or [(s, span) for s, span in spans if span.role == "until"]
+    # “for time (25:00)”
+    bare = [(s, span) for s, span in spans if span.role == "" and _bare_cap(s, span, timed)]
+    return found or (bare if len({span.seconds for _, span in bare}) == 1 else [])
 
 
 def _begins_at(said: Said, span: p.Span) -> bool:
@@ -170,6 +174,8 @@ def _limits(draft: Draft, said: Said) -> bool:
     if included and said.cue("rest") and said.sentence.words <= SHORTEST_CAP:
         return True
     stops = said.cue("cap") and len(said.of(p.Span)) == 1  # “the clock stops when 14 minutes are gone”
+    stops = stops or (tokens[0].low == "there" and "to" in said.low())  # “there are 12 minutes to do it”
     if HALL & said.low():
         return False  # “heats start every 12 minutes”
+    refused = refused and tokens[0].low != "there"
     return (bool(HAVE & said.low()) or stops or chipper) and not refused and not apart

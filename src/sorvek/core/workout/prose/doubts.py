@@ -30,6 +30,7 @@ FREE = {"fine", "okay", "ok", "allowed", "permitted", "accepted"}  # words of a 
 JOINTS = ("and", "or", "only")  # “40 and older”, “x 1 only”
 # Verbs behind a level that say that it does something of its own.
 DOING = {"use", "uses", "may", "can", "do", "does", "perform", "performs", "step", "jump", "skip", "drop"}
+MAY = {"may", "can"}
 SHORT_CLOCK = 5  # words of a line that says how long the clock of all parts runs
 
 
@@ -68,11 +69,24 @@ def doubt_levels(draft: Draft) -> None:
     """Ask about what a level or an age group does that nothing was read of: “masters 50+ may use the legs”."""
     for said in draft.said:
         tokens = said.sentence.tokens
-        level = division_at(tokens, 0)[1] if any(token.cue("level") for token in tokens[:2]) else 0
+        level = _levels_end(tokens)
         doing = {token.low for token in tokens[level : level + 2]} & DOING if level else set()
         read = any(token.kind is Kind.NUMBER for token in tokens[level:])  # “scaled do 15-12-9”
-        if doing and not (read or said.used or said.doubted or said.has(p.WorkLine) or said is draft.title):
+        read = read or (said.has(p.WorkLine) and not doing & MAY)
+        if doing and not (read or said.used or said.doubted or said is draft.title):
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: what does that change?", tokens)
+
+
+def _levels_end(tokens: Sequence[Token]) -> int:
+    """Return where the levels end that a sentence begins with, else 0: “Note: Masters (35+) and scaled …”."""
+    at = 2 if len(tokens) > 2 and tokens[1].mark(":") and not tokens[0].cue("level") else 0
+    if not any(token.cue("level") for token in tokens[at : at + 2]):
+        return 0
+    end = at + division_at(tokens, at)[1]
+    while end < len(tokens) and (tokens[end].low in ("and", "athletes") or tokens[end].mark("(),&/")):
+        end += 1
+        end += division_at(tokens, end)[1] if end < len(tokens) and tokens[end].cue("level") else 0
+    return end
 
 
 def doubt_out(draft: Draft) -> None:

@@ -18,9 +18,11 @@ HAVE = {"have", "has", "get", "gets", "given", "allowed"}
 
 
 def until_clock(said: Said, span: p.Span) -> bool:
-    """Return whether a time is a point of the clock: “until 14:00”, “until the clock reads 8:00”."""
-    before = {word for t in said.sentence.tokens[max(0, span.lo - 4) : span.lo] for word in t.low.split()}
-    return bool({"until", "till"} & before) and said.sentence.tokens[span.lo].kind is Kind.CLOCK
+    """Return whether a time is a point of the clock: “until 14:00”, “until the 8 minute mark”."""
+    tokens = said.sentence.tokens
+    before = {word for t in tokens[max(0, span.lo - 4) : span.lo] for word in t.low.split()}
+    marked = any(token.low == "mark" for token in tokens[span.hi : span.hi + 1])
+    return bool({"until", "till"} & before) and (marked or tokens[span.lo].kind is Kind.CLOCK)
 
 
 def by_the_clock(draft: Draft, said: Said) -> tuple[float, float, list[Token]] | None:
@@ -158,8 +160,9 @@ def own_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]
     until = [
         s
         for s in own
-        if s.seconds > draft.facts.cap_s > 0
+        if (s.seconds > draft.facts.cap_s or s.role == "until")
         and s.lo
+        and (draft.facts.cap_s or _behind_work(draft, said))
         and (until_clock(said, s) or said.sentence.tokens[s.lo - 1].low in ("until", "till", "to"))
     ]
     if until and draft.facts.form is w.Form.AMRAP and said.sentence.tokens[until[0].lo].kind is Kind.CLOCK:
@@ -170,6 +173,11 @@ def own_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]
         return left[0].seconds - draft.facts.cap_s, said.tokens(left[0])
     near = sorted(own, key=lambda span: abs(span.lo - lift.lo))
     return (near[0].seconds, said.tokens(near[0])) if near else None
+
+
+def _behind_work(draft: Draft, said: Said) -> bool:
+    """Return whether counted work stands before a sentence."""
+    return any(work.counts for other in draft.said[: draft.said.index(said)] for work in other.of(p.WorkLine))
 
 
 def for_all_tries(draft: Draft, seconds: float) -> float:

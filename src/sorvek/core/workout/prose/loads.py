@@ -35,6 +35,7 @@ ORDERED = {
 }  # “numbers are women / men”
 FARTHEST_TARGET = 12.0  # in whatever unit: a ball flies no higher
 LEAST_WAY_M = 5  # no rope or target is that high, so that it is a way; judgement
+LEAST_ROW = 2  # bare loads of one division are for many bars: “Women: 47.5 / 52.5 / 60”
 
 
 class Sized:
@@ -238,8 +239,9 @@ class Sized:
         lifted = [self.library.movements[n] for n in load.nouns[:1] if n in self.library.movements]
         bare = [a for a in load.sizes.amounts if not a.unit]  # “AMRAP clean and jerks 90/62.5”
         paired = len(bare) > 1 and any(movement.size is SizeKind.LOAD for movement in lifted)
-        level = len(load.sizes.amounts) > 1 and any(level_of(a.division) for a in load.sizes.amounts)
-        return far or paired or level or any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
+        named = [a.division for a in load.sizes.amounts if a.division]
+        several = len(load.sizes.amounts) > 1 and any(level_of(name) or len(bare) > LEAST_ROW for name in named)
+        return far or paired or several or any(a.unit in ("kg", "lb") for a in load.sizes.amounts)
 
     def _known(self, amount: Quantity, level: str) -> bool:
         """Return whether a line of work has an amount, that of a level if it is told of one."""

@@ -13,6 +13,7 @@ from sorvek.core.workout.prose.intervals import MINUTE_S, interval_of
 from sorvek.core.workout.prose.words import Kind, Token, ordinal
 
 ALTERNATE = {"alternate", "alternates"}
+MOST_ROUNDS = 5  # words of “Ten rounds in all”
 STARTING = {"starting", "start", "starts", "beginning", "begin", "begins"}
 
 
@@ -55,6 +56,8 @@ def on_the_minute(draft: Draft, told: Bounding) -> bool:
 def until_missed(draft: Draft, told: Bounding) -> bool:
     """Take an EMOM with the same work every minute, in which a missed one is the last: windows of a minute."""
     missed, emom = told.cue("until_missed"), told.role("emom")
+    if missed and _rounds_apart(draft, told, missed[0]):
+        return True
     emom = emom or [pair for pair in told.role("") if pair[0].cue("emom")]  # “for 12 minutes, every minute on …”
     if not (missed and emom) or told.has(p.Step) or _apart(told):
         return False
@@ -62,6 +65,26 @@ def until_missed(draft: Draft, told: Bounding) -> bool:
     draft.builder.intervals, said.used = round(span.seconds / MINUTE_S), True
     set_form(draft, w.Form.WINDOWS, MINUTE_S, said.sentence.tokens, missed[:1])
     return True
+
+
+def _rounds_apart(draft: Draft, told: Bounding, missed: Said) -> bool:
+    """Take windows whose number is told apart: “every 90 seconds …”, “Ten rounds”, “miss one and you are out”."""
+    paced = [(said, span) for said, span in told.spans if each(said, span)]
+    counts = [said for said in told.usable if _only_rounds(told, said)]
+    if len(paced) != 1 or len(counts) != 1 or told.has(p.Step) or paced[0][0] is counts[0] or _apart(told):
+        return False
+    (said, span), rounds = paced[0], counts[0]
+    draft.builder.intervals, rounds.used, rounds.phrases = rounds.of(p.RoundCount)[0].count, True, []
+    set_form(draft, w.Form.WINDOWS, span.seconds, [*said.tokens(span), *rounds.sentence.tokens], [missed])
+    return True
+
+
+def _only_rounds(told: Bounding, said: Said) -> bool:
+    """Return whether a sentence behind all work only says how many rounds there are: “Ten rounds in all”."""
+    if any(other.has(p.WorkLine) for other in told.usable[told.usable.index(said) :]):
+        return False
+    counts = [x for x in said.of(p.RoundCount) if x.count > 1 and not x.pointed]
+    return len(counts) == 1 and len(said.phrases) == 1 and said.sentence.words <= MOST_ROUNDS
 
 
 def ask_interruptions(draft: Draft, told: Bounding) -> None:
@@ -109,10 +132,14 @@ def _told_apart(told: Bounding) -> tuple[w.Every, list[Token]] | None:
     """Return rounds that begin by the clock, told in two sentences: “10 rounds. One starts every 2:00”."""
     counts = [(said, x) for said in told.usable for x in said.of(p.RoundCount) if x.count > 1 and not x.pointed]
     begins = ("rounds", "each_round")
-    paced = [(said, span) for said, span in told.spans if each(said, span) and said.cue(*begins)]
-    if len(counts) != 1 or len(paced) != 1 or paced[0][0].has(p.WorkLine):
+    paced = [(said, span) for said, span in told.spans if each(said, span)]
+    alone = [said for said, _ in counts if _only_rounds(told, said)]  # “Every 90 seconds: …”, “Ten rounds”
+    paced = [(s, span) for s, span in paced if alone or (s.cue(*begins) and not s.has(p.WorkLine))]
+    if len(counts) != 1 or len(paced) != 1:
         return None
     (said, span), (other, rounds) = paced[0], counts[0]
+    if alone:
+        other.used, other.phrases = True, []
     return w.Every(span.seconds, rounds.count, ()), [*said.tokens(span), *other.tokens(rounds)]
 
 
@@ -278,6 +305,9 @@ def _first_and_step(draft: Draft, told: Bounding, missed: Sequence[Said]) -> boo
 def _same_work(said: Said, works: Sequence[p.WorkLine]) -> list[p.WorkLine]:
     """Return the work of the first minute with the only number a later one has: “Min 1: 6 burpees”, “Min 2: 7”."""
     numbers = [token for token in said.sentence.tokens if token.kind is Kind.NUMBER]
+    counts = numbers[-len(works) :]  # “Min 1: 1 thruster, 1 pull-up”, “Min 2: 2 and 2”
+    if len(works) > 1 and len(numbers) >= len(works) and len(said.phrases) <= len(numbers):
+        return [replace(work, counts=(int(count.number),)) for work, count in zip(works, counts, strict=True)]
     ends = len(numbers) > len(said.sentence.lead[:1]) and said.sentence.tokens[-1] is numbers[-1]
     return [replace(works[0], counts=(int(numbers[-1].number),))] if ends and len(works) == 1 else []
 
@@ -296,7 +326,12 @@ def _minute_lines(draft: Draft, told: Bounding, missed: Sequence[Said]) -> bool:
     if len(steps) != 1 or len(set(rows[0])) != 1 or min(steps) <= 0:
         return False
     first, works = lines[0]
-    first.phrases = [*works, p.Step(works[-1].hi, works[-1].hi, steps.pop())]
+    step = steps.pop()
+    first.phrases = [*works, p.Step(works[-1].hi, works[-1].hi, step)]
+    for said in told.usable:  # “carry on adding one of each per minute”
+        if said is not first and said.has(p.Step) and all(x.step == step for x in said.of(p.Step)):
+            said.used, said.phrases = True, [x for x in said.phrases if not isinstance(x, p.Step)]
+            draft.facts.used += said.sentence.tokens
     for said, _ in lines[1:]:
         draft.facts.used += said.sentence.tokens
         said.phrases, said.used = [], True

@@ -12,6 +12,7 @@ from sorvek.core.workout.prose.words import MOST, Kind
 CONTINUES = {"continue", "continues", "continuing", "resume", "resumes", "carry", "pick", "go", "starts", "start"}
 STOPPED = {"stopped", "ended", "finished", "left"}
 GOING_ON = ("left off", "where you stopped", "where they stopped", "where you left", "where they left")
+FREE_START = ("where you want", "where they want", "where you like", "where they like", "anywhere", "wherever")
 BACKWARDS = {"reverse", "reversed", "backwards"}
 ONE_SET = (
     "in one set",
@@ -28,14 +29,17 @@ STARTING = {"start", "starts", "begin", "begins", "finish", "finishes", "stop", 
 def doubt_going_on(draft: Draft) -> None:
     """Ask about a part that begins where the one before it was left: “same, but from where you stopped”."""
     for said in [said for said in draft.said if _goes_on_from(said)][:1]:
-        words = "the next part goes on where the last one was left: the notation has no words for it"
+        words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for parts that begin midway"
         ask(draft, words, said.sentence.tokens)
 
 
 def _goes_on_from(said: Said) -> bool:
     """Return whether a sentence says that something continues where something else stopped."""
-    named = any(words in said.text().lower() for words in GOING_ON)
-    return named or ("where" in said.low() and bool(CONTINUES & said.low()) and bool(STOPPED & said.low()))
+    text = said.text().lower()
+    named = any(words in text for words in GOING_ON)
+    free = bool(STARTING & said.low()) and any(words in text for words in FREE_START)
+    continues = "where" in said.low() and CONTINUES & said.low() and STOPPED & said.low()
+    return named or free or bool(continues)
 
 
 def doubt_single_rests(draft: Draft) -> None:

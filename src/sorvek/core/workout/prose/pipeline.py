@@ -93,11 +93,15 @@ from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts
 from sorvek.core.workout.prose.parts import find_parts
 from sorvek.core.workout.prose.plain_lines import (
     clock_ranges,
+    count_amraps,
+    drop_done,
     join_cells,
     name_ages,
     name_reps,
     name_singles,
+    name_targets,
     open_heads,
+    slash_twins,
     strip_heads,
     turn_ways,
     write_tabatas,
@@ -138,6 +142,9 @@ Step = Callable[[Draft], None]
 LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     name_brackets,
     name_columns,
+    drop_done,
+    slash_twins,
+    name_targets,
     strip_heads,
     open_heads,
     name_ages,
@@ -150,6 +157,7 @@ LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     join_cells,
     name_reps,
     write_tabatas,
+    count_amraps,
     fill_minutes,
     prime_minutes,
     dash_series,

@@ -13,6 +13,77 @@ MOST_TABATA = 3  # words of what is done
 WORKOUTS = {"workout", "wod", "version", "work", "event"}
 LEAST_TURNS = 10  # of a rope; fewer singles are lifts; judgement
 LEAST_ROWS = 2  # of a table
+ONCE, ARE = {"once", "when", "after"}, {"are", "is", "been"}
+ALL_OF_IT = {"all", "the", "these", "those", "they", "of", "them", "reps", "repetitions", "that", "have", "has"}
+DONE = {"done", "complete", "completed", "finished", "over"}
+TARGETS = {"m": (2.2, 3.8), "ft": (8.0, 12.0)}  # what a ball is thrown to; judgement
+HEAVIEST_BALL_KG = 12.0
+TWIN_SHARE = 0.5  # of the men's number is the least that is the women's; “12 (6)” is six a side; judgement
+
+
+def slash_twins(lines: Sequence[TextLine]) -> None:
+    """Put a stroke between numbers of which one stands in brackets: “43 (30)”, “95 (65) lb”, “15 (12) cal”."""
+    for line in lines:
+        tokens = line.tokens
+        for at in reversed(range(1, len(tokens) - 2)):
+            if not tokens[at].mark("("):
+                continue
+            unit = tokens[at - 1] if tokens[at - 1].unit() else None
+            first, second = tokens[at - 1 - (unit is not None)], tokens[at + 1]
+            close = at + 2 + tokens[at + 2].unit()
+            twins = first.kind is second.kind is Kind.NUMBER and close < len(tokens) and tokens[close].mark(")")
+            series = tokens[at - 2 - (unit is not None)].mark("-–/") if at > 1 + (unit is not None) else False
+            if twins and not series and TWIN_SHARE < second.number / max(first.number, 1.0) < 1.0:
+                behind = tokens[at + 2 : close] or (
+                    [replace(unit, start=second.end, end=second.end)] if unit else []
+                )
+                tokens[at : close + 1] = [replace(tokens[at], text="/"), second, *behind]
+
+
+def drop_done(lines: Sequence[TextLine]) -> None:
+    """Leave out that what was told is done before what follows: “Once all 30 are done, they move on to …”."""
+    for line in lines:
+        tokens = line.tokens
+        for at in reversed(range(len(tokens) - 2)):
+            soon = at > 1 and [token.low for token in tokens[at - 2 : at + 1]] == ["as", "soon", "as"]
+            if tokens[at].low not in ONCE and not soon:
+                continue
+            end = at + 1
+            while end < len(tokens) and (
+                tokens[end].low in ALL_OF_IT or tokens[end].kind in (Kind.NUMBER, Kind.MOVEMENT)
+            ):
+                end += 1
+            done = end > at + 1 and end + 1 < len(tokens) and tokens[end].low in ARE and tokens[end + 1].low in DONE
+            told = any(token.low in ALL_OF_IT or token.kind is Kind.NUMBER for token in tokens[at + 1 : end])
+            end += 2
+            end += end < len(tokens) and tokens[end].mark(",")
+            if done and told and end < len(tokens) and tokens[end].kind is not Kind.MARK:
+                del tokens[at - 2 * soon : end]
+
+
+def name_targets(lines: Sequence[TextLine]) -> None:
+    """Put units behind bare pairs of a ball and its target: “wall balls 9/6 to 3/2.75”, “20/14 to 10/9 ft”."""
+    for line in lines:
+        tokens = line.tokens
+        for at in reversed(range(3, len(tokens) - 3)):
+            load, high = tokens[at - 3 : at], tokens[at + 1 : at + 4]
+            if tokens[at].low != "to" or not (_falling_pair(load) and _falling_pair(high)):
+                continue
+            unit = next((name for name, (low, top) in TARGETS.items() if low <= high[2].number <= top), "")
+            if unit and not any(token.unit() for token in tokens[at + 4 : at + 5]):
+                tokens[at + 4 : at + 4] = [_unit(unit, high[2])]
+            if unit:
+                tokens[at:at] = [_unit("kg" if load[0].number <= HEAVIEST_BALL_KG else "lb", load[2])]
+
+
+def _falling_pair(tokens: Sequence[Token]) -> bool:
+    """Return whether words are two numbers at a stroke, the second one less."""
+    numbers = tokens[0].kind is tokens[2].kind is Kind.NUMBER
+    return numbers and tokens[1].mark("/") and tokens[0].number > tokens[2].number
+
+
+def _unit(name: str, behind: Token) -> Token:
+    return Token(Kind.UNIT, name, behind.end, behind.end, name=name)
 
 
 def open_heads(lines: Sequence[TextLine]) -> None:
@@ -110,6 +181,37 @@ def write_tabatas(lines: Sequence[TextLine]) -> None:
             rest = [(Kind.MARK, ",", 0.0, ""), (Kind.NUMBER, "10", 10.0, ""), (Kind.UNIT, "s", 0.0, "s")]
             rest += [(Kind.CUE, "rest", 0.0, "rest")]
             line.tokens[:] = [*_written(told, token), *work, *_written(rest, token)]
+
+
+def count_amraps(lines: Sequence[TextLine]) -> None:
+    """Read “AMRAP 5 – rest 3 – AMRAP 5” as so many AMRAPs with a rest between: “2 x AMRAP 5 min, 3 min rest”."""
+    for line in lines:
+        pieces, piece = list[list[Token]](), list[Token]()
+        for token in [*line.tokens, Token(Kind.MARK, "/", 0, 0)]:
+            if token.mark("-–—/|+,;→>"):
+                pieces, piece = [*pieces, piece] if piece else pieces, []
+            else:
+                piece.append(token)
+        works, rests = pieces[::2], pieces[1::2]
+        kinds = {_kind_and_minutes(piece) for piece in works}, {_kind_and_minutes(piece) for piece in rests}
+        if len(works) < LEAST_ROWS or len(works) != len(rests) + 1 or any(len(kind) != 1 for kind in kinds):
+            continue
+        ((work, minutes),), ((rest, pause),) = kinds
+        if work == "amrap" and rest == "rest" and minutes and pause:
+            told = [(Kind.NUMBER, str(len(works)), float(len(works)), ""), (Kind.WORD, "x", 0.0, "")]
+            told += [(Kind.CUE, "amrap", 0.0, "amrap"), (Kind.NUMBER, f"{minutes:g}", minutes, "")]
+            told += [(Kind.UNIT, "min", 0.0, "min"), (Kind.MARK, ",", 0.0, "")]
+            told += [(Kind.NUMBER, f"{pause:g}", pause, ""), (Kind.UNIT, "min", 0.0, "min")]
+            told += [(Kind.CUE, "rest", 0.0, "rest")]
+            line.tokens[:] = _written(told, line.tokens[0])
+
+
+def _kind_and_minutes(piece: Sequence[Token]) -> tuple[str, float]:
+    """Return of “AMRAP 5”, “5 min AMRAP” or “rest 3” the cue and the minutes, nothing of anything else."""
+    cues = [token.name for token in piece if token.cue("amrap", "rest")]
+    numbers = [token.number for token in piece if token.kind is Kind.NUMBER]
+    beside = all(token.cue("amrap", "rest") or token.kind is Kind.NUMBER or token.unit("min") for token in piece)
+    return (cues[0], numbers[0]) if beside and len(cues) == len(numbers) == 1 else ("", 0.0)
 
 
 def _written(told: Sequence[tuple[Kind, str, float, str]], at: Token) -> list[Token]:

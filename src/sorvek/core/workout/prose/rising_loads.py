@@ -187,8 +187,8 @@ def _beside_own(draft: Draft) -> bool:
     done = False
     loud = (said for said in draft.said if said.sentence.section not in (Section.STORY, Section.STANDARDS))
     for said in loud:
-        for row in said.of(p.LoadRow):
-            level = division_at(said.sentence.lead, 0)[0]
+        level = division_at(said.sentence.lead, 0)[0]
+        for row in [*said.of(p.LoadRow), *_slashed_rows(said, len(own))]:
             names = {a.division or level for sizes in row.sizes for a in sizes.amounts}
             told = [a.division for item in own if item.work and item.work.sizes for a in item.work.sizes.amounts]
             if "" in names or len(row.sizes) != len(own) or (any(told) and names & set(told)):
@@ -198,12 +198,25 @@ def _beside_own(draft: Draft) -> bool:
                 assert item.work is not None
                 assert item.work.sizes is not None
                 mine = [replace(a, division=a.division or other) for a in item.work.sizes.amounts]
-                theirs = [replace(a, division=a.division or level) for a in sizes.amounts]
+                unit = mine[0].unit  # “Women: 47.5 / 52.5 / 60” of bars in kg
+                theirs = [replace(a, division=a.division or level, unit=a.unit or unit) for a in sizes.amounts]
                 item.work = replace(item.work, sizes=replace(item.work.sizes, amounts=(*mine, *theirs), row=False))
                 item.tokens += said.sentence.tokens
             done = True
             said.used = not said.has(p.WorkLine)  # “…, chest-to-bar pull-ups” is read with what levels do
     return done
+
+
+def _slashed_rows(said: Said, count: int) -> list[p.LoadRow]:
+    """Return rows of so many loads of one division at strokes: “Women: 47.5 / 52.5 / 60”."""
+    rows = [load.sizes.amounts for load in said.of(p.Loads) if len(load.sizes.amounts) == count > LEAST_STEPS]
+    named = [(row, {a.division for a in row} - {""}) for row in rows]
+    return [
+        p.LoadRow(0, 0, tuple(Sizes(0, 0, (replace(a, division=name),)) for a in row))
+        for row, names in named
+        for name in names
+        if len(names) == 1 and len({a.unit for a in row}) == 1
+    ]
 
 
 def _by_turns(draft: Draft) -> bool:

@@ -14,7 +14,7 @@ NOT = {"not", "don't", "don’t", "doesn't", "doesn’t", "isn't", "isn’t"}
 CLOSE = 3  # words between “not” and “count”
 POINTS = {"divided", "multiplied", "points"}
 ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
-# “Number of minutes completed”.
+# “Number of minutes completed”, “completed minutes”.
 PACES, DONE = {"minutes", "intervals", "windows"}, {"completed", "finished", "survived", "done", "made"}
 OPEN = (w.Form.AMRAP, w.Form.PARTS)
 
@@ -61,7 +61,8 @@ def _odd(draft: Draft, said: Said) -> bool:
     told = said.sentence.section is Section.SCORE
     summed = told and draft.facts.form is w.Form.PARTS and "times" in said.low()  # “sum of the three times”
     summed = summed and bool({"sum", "total", "added"} & said.low())
-    minutes = told and any(a.low in PACES and b.low in DONE for a, b in pairwise(said.sentence.tokens))
+    pairs = [{a.low, b.low} for a, b in pairwise(said.sentence.tokens)]
+    minutes = told and any(pair & PACES and pair & DONE for pair in pairs)
     worked_out = told and (POINTS & said.low() or {"plus", "times"} <= said.low())
     worked_out = worked_out or (_divided(said) and (told or said.sentence.tokens[0].low == "total"))
     return bool(best or paced or worked_out or summed or minutes)

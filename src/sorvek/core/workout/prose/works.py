@@ -97,12 +97,14 @@ def _parted(row: WordRow, at: int) -> bool:
     return len(dashes) > 1 and dashes[0] == at
 
 
-def _make_of_a_machine(row: WordRow, at: int) -> bool:
-    """Return whether an unknown word only says which machine of a kind: the make of a bike."""
-    word, machine = row.token(at), row.token(at + 1)
+def _make_of_a_machine(row: WordRow, at: int) -> int:
+    """Return how many tokens only say which machine of a kind it is: “fan”, “air-style” before a bike."""
+    word, dash = row.token(at), row.token(at + 1)
+    used = 3 if dash is not None and dash.mark("-") else 1
+    machine = row.token(at + used)
     named = machine is not None and machine.kind is Kind.MOVEMENT
     plain = word is not None and word.kind is Kind.WORD and word.low not in ("and", "or", "to")
-    return bool(plain and named and machine and row.library.movements[machine.name].family == "machine")
+    return used if plain and named and machine and row.library.movements[machine.name].family == "machine" else 0
 
 
 def _between(row: WordRow, at: int) -> int:
@@ -369,7 +371,8 @@ def _count_behind(row: WordRow, at: int, index: int) -> tuple[tuple[int, ...], s
 
 def _unit_near(row: WordRow, at: int) -> str:
     """Return what a machine is counted in where no number says it: “calorie row”, “row as many calories as”."""
-    near = [*row.tokens[max(0, at - 3) : at], *row.tokens[at + 1 : at + 6]]
+    made = 3 if at > 3 and row.tokens[at - 2].mark("-") else 0  # “on the fan-type bike”
+    near = [*row.tokens[max(0, at - 3 - made) : at], *row.tokens[at + 1 : at + 6]]
     far = any(token.low == "distance" for token in near) and any(token.low in MOST for token in near)
     movement = row.library.movements[row.tokens[at].name]
     if far and (movement.size is SizeKind.UNIT or movement.family in BY_DISTANCE):

@@ -16,6 +16,7 @@ ONE = {"a", "one", "single"}
 PER = {"per", "every", "each"}
 # Words that are also of other kinds, with the movement they name here.
 WAYS = {"run": "run", "row": "row", "ski": "ski", "bike": "bike", "shuttle": "shuttle run"}
+WAYS |= {"carry": "carry", "carries": "carry", "carrying": "carry"}
 OPEN = (w.Form.AMRAP, w.Form.PARTS)
 
 
