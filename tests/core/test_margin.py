@@ -125,7 +125,7 @@ def test_reps_short_of_the_margin_and_failed_ones_have_their_price_on_every_day(
         priced = bench.each_sample(x, (us, whos))[0]
         unpriced = Bench(given_problem, menu, prices=PRICES * 0)
         free = unpriced.each_sample(x, (us, whos))[0]
-        outs = run_samples(given_problem, given_problem.choices(bench.plan(x)), us, whos)[0]
+        outs = run_samples(given_problem, given_problem.choices(bench.plan(x)), us, whos)
         expected = PRICES[0, 0] * outs[:, k.SHORTFALL] + PRICES[0, 2] * outs[:, k.HOT_S]
         fails = np.minimum(outs[:, k.FAILED], MOST_PRICED_FAILS)
         days = [(us[[day]], whos[[day]]) for day in range(len(us))]

@@ -58,7 +58,7 @@ def test_every_set_rule_on_the_menu_adds_up(count):
 
 
 def test_progress_along_the_course_orders_plans_as_reps_do():
-    reps, seconds = problem("Two Lamps", "building").typical_course()
+    reps, seconds = problem("Two Lamps", "building").typical_course
     assert (np.diff(reps) > 0).all()
     assert (np.diff(seconds) > 0).all()
 

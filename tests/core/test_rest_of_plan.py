@@ -36,7 +36,7 @@ def test_going_on_from_a_state_ends_as_the_whole_run_does(text, segment):
     segment = min(segment, len(found.course.segments) - 1)
     us, whos = draw_samples(found, 20, 5)
     standing = stand_at(found, greedy(found), segment, us, whos)
-    whole, _ = run_samples(found, found.choices(greedy(found)), us, whos)
+    whole = run_samples(found, found.choices(greedy(found)), us, whos)
     there = whole[:, columns.REACHED] >= segment
     assert len(standing.us) == there.sum()
     assert np.array_equal(run_from(found, greedy(found), standing), whole[there])
@@ -94,7 +94,7 @@ def test_set_by_set_the_days_go_as_in_one_run(text, rule, rest_s, seed):
         assert midway.begins[0, columns.SNAP_T] == pytest.approx(record.end_s, abs=1e-9)
         assert after.in_reserve[0] == pytest.approx(record.reps_in_reserve, abs=1e-9)
         if midway.segment < len(found.course.segments):
-            whole, _ = run_samples(found, found.choices(plan), us, whos)
+            whole = run_samples(found, found.choices(plan), us, whos)
             kept = [
                 i for i in range(columns.N_OUT) if i != columns.SHORTFALL
             ]  # the last set of a run has no margin

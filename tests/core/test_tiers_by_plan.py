@@ -104,7 +104,7 @@ def test_rests_written_for_many_are_taken_as_they_suit(club):
 def loss(club, who, plan):
     """Return what a plan costs to the letter, by arithmetic of its own over the same days."""
     problem, days = club.problems[who], club.days[who]
-    own, followed = (run_samples(problem, problem.choices(p), *days)[0] for p in (club.plans[who], plan))
+    own, followed = (run_samples(problem, problem.choices(p), *days) for p in (club.plans[who], plan))
     timed = (own[:, k.FINISHED] > 0).mean() >= 0.5
     if timed:
         return problem.lost_s(followed).mean() / problem.lost_s(own).mean() - 1

@@ -171,7 +171,7 @@ def test_a_missing_rep_costs_what_a_rep_usually_takes():
     done[0, k.TIME], done[0, k.DONE] = 300.0, given_problem.course.total_reps
     short = done.copy()
     short[0, k.DONE] -= 3
-    reps, seconds = given_problem.typical_course()
+    reps, seconds = given_problem.typical_course
     usual_s = seconds[-1] / reps[-1]
     assert usual_s > 3
     assert merit(given_problem, done) - merit(given_problem, short) == pytest.approx(3 * usual_s)

@@ -82,7 +82,7 @@ def _true_days(case: tuple[str, Athlete, int]) -> tuple[str, Days]:
     for _ in range(TRUTHS):
         true = problem_for(problem.course.workout, true_athlete(athlete, problem, rng))
         us, whos = draw_samples(true, 1, seed=int(rng.integers(2**31)), doubts=0.0)
-        out = run_samples(true, true.choices(plan), us, whos)[0][0]
+        out = run_samples(true, true.choices(plan), us, whos)[0]
         done = timed and bool(out[k.FINISHED] > 0)
         days.append(DayScore(done, float(out[k.TIME if done else k.DONE])))
     return text, beside(forecast(problem, plan), days)

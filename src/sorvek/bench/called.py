@@ -159,7 +159,7 @@ def _unreached(briefing: Briefing) -> Iterator[Mark]:
     """Movements no likely day gets to are planned without sets."""
     problem = briefing.problem
     us, whos = draw_samples(problem)
-    done = float(run_samples(problem, problem.choices(briefing.plan), us, whos)[0][:, k.DONE].max())
+    done = float(run_samples(problem, problem.choices(briefing.plan), us, whos)[:, k.DONE].max())
     begins = np.cumsum([0.0, *(segment.counted for segment in problem.course.segments)])
     reached = {s.slot for s, begin in zip(problem.course.segments, begins, strict=False) if begin <= done}
     never = [phases for slot, phases in enumerate(briefing.plan.slots) if slot not in reached]

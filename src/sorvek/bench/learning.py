@@ -47,7 +47,7 @@ class LearntFrom:
 
 
 def _days(problem: Problem, plan: Plan, doubts: float) -> Floats:
-    return run_samples(problem, problem.choices(plan), *draw_samples(problem, OWN_DAYS, 7, doubts))[0]
+    return run_samples(problem, problem.choices(plan), *draw_samples(problem, OWN_DAYS, 7, doubts))
 
 
 def _forecast_error(text: str, believed: Athlete, true: Athlete) -> tuple[float, float]:

@@ -86,7 +86,7 @@ def _gain(problem: Problem, plan: Plan, seed: int) -> float:
 
 def _worth_s(problem: Problem, state: LaneState) -> float:
     """Return a result in typical seconds of work, to be kept high; time left before the cap counts as well."""
-    reps, seconds = problem.typical_course()
+    reps, seconds = problem.typical_course
     done_s = float(np.interp(state.reps(problem.course), reps, seconds))
     end_s = float(problem.seg_f[-1, columns.DEADLINE])
     saved_s = end_s if end_s < columns.LONG_S else float(seconds[-1])

@@ -165,7 +165,7 @@ def must_be_true(problem: Problem, timeline: Timeline) -> str:
     left = course.total_reps - done
     if timeline.score.stuck_s is not None:
         return "To finish, one rep of the movement that stops this athlete would have to come first."
-    reps, seconds = problem.typical_course()
+    reps, seconds = problem.typical_course
     share = 1 - float(np.interp(done, reps, seconds)) / seconds[-1]
     shorter = f"every rep and rest would have to be {share:.0%} shorter"
     if _in_metres(course):

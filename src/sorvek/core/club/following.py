@@ -96,8 +96,9 @@ class Club:
 
     def __init__(self, problems: Sequence[Problem], plans: Sequence[Plan]) -> None:
         self.problems, self.plans = problems, plans
-        self._work = [_work(problem) for problem in problems]
-        self._known: dict[tuple[Work, Plan], Choices | None] = {}
+        known: dict[Work, dict[Plan, Choices | None]] = {}
+        self._known = [known.setdefault(_work(problem), {}) for problem in problems]
+        self._followed: list[dict[Plan, Following]] = [{} for _ in problems]
         self.days = [spread_samples(problem, DAYS) for problem in problems]
         own = [self._outs(who, problems[who].choices(plan)) for who, plan in enumerate(plans)]
         timed = [problem.course.workout.form is Form.FOR_TIME for problem in problems]
@@ -109,16 +110,16 @@ class Club:
 
     def _chosen(self, who: int, plan: Plan) -> Choices | None:
         """Return a plan as the kernel takes it, None where it does not fit; once for all who do the same work."""
-        key = self._work[who], plan
-        if key not in self._known:
+        known = self._known[who]
+        if plan not in known:
             try:
-                self._known[key] = self.problems[who].choices(plan)
+                known[plan] = self.problems[who].choices(plan)
             except CoreError:
-                self._known[key] = None
-        return self._known[key]
+                known[plan] = None
+        return known[plan]
 
     def _outs(self, who: int, chosen: Choices) -> Floats:
-        return run_samples(self.problems[who], chosen, *self.days[who])[0]
+        return run_samples(self.problems[who], chosen, *self.days[who])
 
     def _worse(self, who: int, outs: Floats) -> float:
         """Return the mean score of days (n, N_OUT), more for worse: seconds, or reps below 0."""
@@ -130,6 +131,12 @@ class Club:
 
     def follow(self, who: int, plan: Plan) -> Following:
         """Return how somebody follows a plan: with other rests than are written where that is worth it."""
+        followed = self._followed[who]
+        if plan not in followed:
+            followed[plan] = self._tried(who, plan)
+        return followed[plan]
+
+    def _tried(self, who: int, plan: Plan) -> Following:
         if plan == self.plans[who]:
             return Following(0.0)
         chosen = self._chosen(who, plan)

@@ -115,7 +115,7 @@ def simulate_field(workout: Workout, competitors: Sequence[Person]) -> list[Resu
             problem = problem_for(workout, Athlete("Competitor", name, sex))
             plans = [plan_workout(problem, effort=EFFORT).plan, *_plain_plans(problem)]
             us, whos = _samples(problem, group)
-            outs = np.stack([run_samples(problem, problem.choices(plan), us, whos)[0] for plan in plans])
+            outs = np.stack([run_samples(problem, problem.choices(plan), us, whos) for plan in plans])
             deadline_s = float(problem.seg_f[-1, k.DEADLINE])
             best = [_best(person, outs[:, i], timed) for i, person in enumerate(group)]
             day = [_on_the_day(result, person, deadline_s) for result, person in zip(best, group, strict=True)]

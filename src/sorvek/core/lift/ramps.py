@@ -76,7 +76,7 @@ def has_ramp(workout: Workout) -> bool:
 
 
 def _days(problem: Problem, plan: Plan, samples: tuple[Floats, Floats]) -> Floats:
-    return run_samples(problem, problem.choices(plan), *samples)[0]
+    return run_samples(problem, problem.choices(plan), *samples)
 
 
 def merit(problem: Problem, outs: Floats) -> float:
@@ -86,7 +86,7 @@ def merit(problem: Problem, outs: Floats) -> float:
     """
     if problem.course.workout.form is not Form.FOR_TIME:
         return float(outs[:, k.DONE].mean())
-    _, ahead_s = problem.typical_course()
+    _, ahead_s = problem.typical_course
     missing = problem.course.total_reps - outs[:, k.DONE]
     rep_s = float(ahead_s[-1]) / problem.course.total_reps
     return -float((outs[:, k.TIME] + missing * rep_s).mean())

@@ -92,12 +92,12 @@ def _goal(problem: Problem) -> tuple[Floats, Floats, bool, float]:
     """Return what a result is measured by: the course in reps and typical seconds, if it has no end, its cap."""
     deadline = float(problem.seg_f[-1, k.DEADLINE])
     open_ended = problem.course.open_ended or problem.course.workout.form is not Form.FOR_TIME
-    return *problem.typical_course(), open_ended, deadline if deadline < k.LONG_S else 0.0
+    return *problem.typical_course, open_ended, deadline if deadline < k.LONG_S else 0.0
 
 
 def daily_losses(problem: Problem, plan: Plan) -> Floats:
     """Return what 400 likely days lose by a plan (days,), in the seconds plans are weighed in, without prices."""
-    outs, _ = run_samples(problem, problem.choices(plan), *draw_samples(problem))
+    outs = run_samples(problem, problem.choices(plan), *draw_samples(problem))
     goal, free = _goal(problem), np.zeros(PRICES.shape[1])
     return np.array([loss_s(out, *goal, free)[0] for out in outs])
 

@@ -154,7 +154,7 @@ class Simplifier:
     def rep_s(self, x: Ints) -> float:
         """Return the typical seconds of the rep at which unfinished work ends; 0 if finished or stuck."""
         out = self.bench.evaluate(x[None])[2][0]
-        reps, seconds = self.bench.problem.typical_course()
+        reps, seconds = self.bench.problem.typical_course
         if out[k.FINISHED] > 0 or out[k.STUCK] > 0:
             return 0.0
         at = min(int(np.searchsorted(reps, out[k.DONE], side="right")), len(reps) - 1)

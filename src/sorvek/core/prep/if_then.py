@@ -160,7 +160,7 @@ def _visits_over(problem: Problem, rounds: int) -> int:
 def saved(day: Problem, plan: Plan, changed: Plan, seed: int = CHECK_SEED) -> tuple[float, str]:
     """Return what a changed plan saves in the mean over likely days of a kind: s where most finish, else reps."""
     us, whos = draw_samples(day, CHECK_DAYS, seed)
-    old, new = (run_samples(day, day.choices(one), us, whos)[0] for one in (plan, changed))
+    old, new = (run_samples(day, day.choices(one), us, whos) for one in (plan, changed))
     if day.course.workout.form is Form.FOR_TIME and (old[:, k.FINISHED] > 0).mean() > 0.5:
         return float((day.lost_s(old) - day.lost_s(new)).mean()), "s"
     return float((new[:, k.DONE] - old[:, k.DONE]).mean()), "reps"

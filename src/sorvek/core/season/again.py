@@ -171,7 +171,7 @@ def _try(
     us = us * (1.0 - _of_variants(problem, gone))
     whos = whos.copy()
     whos[:, k.CP] *= 1.0 - MOST_CP_FRAC * math.exp(-hours / BREATH_TAU_H)
-    outs, _ = run_samples(problem, problem.choices(plan), us, whos)
+    outs = run_samples(problem, problem.choices(plan), us, whos)
     days = _results(problem, outs)
     better = [day if order_key(day) < order_key(reached) else reached for day in days]
     unit = "s" if reached.finished else "reps"
@@ -194,7 +194,7 @@ def _gain(problem: Problem, first: Result, day: Result) -> float:
     """Return by how much a day is better; who finishes where the first did not wins the reps that were missing."""
     if first.finished:
         return first.value - day.value
-    return (float(problem.typical_course()[0][-1]) if day.finished else day.value) - first.value
+    return (float(problem.typical_course[0][-1]) if day.finished else day.value) - first.value
 
 
 def _results(problem: Problem, outs: Floats) -> list[Result]:

@@ -185,7 +185,7 @@ def blame(problem: Problem, plan: Plan, state: LaneState, now: Athlete) -> Blame
 
 
 def _days(problem: Problem, plan: Plan) -> Floats:
-    return run_samples(problem, problem.choices(plan), *draw_samples(problem, DAYS, doubts=0.0))[0]
+    return run_samples(problem, problem.choices(plan), *draw_samples(problem, DAYS, doubts=0.0))
 
 
 def _executed(problem: Problem, plan: Plan, state: LaneState) -> Floats:

@@ -152,7 +152,7 @@ def _score_seen(problem: Problem, plan: Plan, result: Result) -> _Seen:
 
     def given(normals: Floats) -> Floats:
         draws = Draws.of(problem, normals)
-        outs, _ = run_samples(problem, problem.choices(plan), draws.us, draws.whos)
+        outs = run_samples(problem, problem.choices(plan), draws.us, draws.whos)
         return problem.lost_s(outs)[:, None]
 
     end_s = float(problem.seg_f[-1, k.DEADLINE])
@@ -267,7 +267,7 @@ def _known(problem: Problem, key: str) -> tuple[str, str, Figure]:
 def _surprise(problem: Problem, plan: Plan, result: Result) -> tuple[str, float]:
     """Return the middle of the days on which the numbers on file are right, and by how many it went better."""
     form = problem.course.workout.form
-    outs, _ = run_samples(problem, problem.choices(plan), *draw_samples(problem, doubts=0.0))
+    outs = run_samples(problem, problem.choices(plan), *draw_samples(problem, doubts=0.0))
     days = problem.lost_s(outs)
     middle = outs[np.argsort(days)[len(days) // 2]]
     usual = Result("", "", form is Form.FOR_TIME and bool(middle[k.FINISHED] > 0), 0.0)

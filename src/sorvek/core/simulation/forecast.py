@@ -83,10 +83,19 @@ def _tries(problem: Problem, chosen: Choices) -> NDArray[np.bool_]:
     return tries
 
 
-def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> tuple[Floats, Floats]:
-    """Return one plan's results (samples, N_OUT) and (samples, sets), above 0 where a set broke."""
-    outs = np.zeros((len(us), k.N_OUT))
-    forced = np.zeros((len(us), len(chosen.sizes)))
+def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> Floats:
+    """Return one plan's results (samples, N_OUT)."""
+    return _run(problem, chosen, us, whos, 0)[0]
+
+
+def _broken_sets(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> Floats:
+    """Return for one plan (samples, sets) what is above 0 where a set broke."""
+    return _run(problem, chosen, us, whos, len(chosen.sizes))[1]
+
+
+def _run(problem: Problem, chosen: Choices, us: Floats, whos: Floats, sets: int) -> tuple[Floats, Floats]:
+    """Return results and what broke of so many sets; of none is faster."""
+    outs, forced = np.zeros((len(us), k.N_OUT)), np.zeros((len(us), sets))
     simulate_many(
         problem.seg_i,
         problem.seg_f,
@@ -98,7 +107,7 @@ def run_samples(problem: Problem, chosen: Choices, us: Floats, whos: Floats) -> 
         chosen.sizes,
         outs,
         forced,
-        np.zeros((len(chosen.sizes) + 1, k.N_LOG)),
+        np.zeros((sets + 1 if sets else 0, k.N_LOG)),
     )
     return outs, forced
 
@@ -111,8 +120,8 @@ def forecast(problem: Problem, plan: Plan, count: int = SAMPLES, seed: int = SEE
     chosen = problem.choices(plan)
     us, whos = draw_samples(problem, count, seed)
     timed = problem.course.workout.form is Form.FOR_TIME
-    outs, _ = run_samples(problem, chosen, us, whos)
-    _, forced = run_samples(problem, chosen, *draw_samples(problem, count // 2, seed, doubts=0.0))
+    outs = run_samples(problem, chosen, us, whos)
+    forced = _broken_sets(problem, chosen, *draw_samples(problem, count // 2, seed, doubts=0.0))
     finished = (outs[:, k.FINISHED] > 0) & timed
     by_time = bool(finished.mean() >= 0.5)
     seconds, reps = _percentiles(outs[:, k.TIME]), _percentiles(outs[:, k.DONE])

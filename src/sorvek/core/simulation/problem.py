@@ -39,6 +39,8 @@ class Problem:
     """Everything about one athlete on one course that does not depend on the plan.
 
     `variants` has a row for each slot and style, `first_variant[slot]` says where a slot's rows begin.
+    `typical_course` has the counted reps and the typical seconds from the start to the end of every segment, both
+    (segments + 1,): a rep is taken to cost its cycle and the rest a set of that capacity needs; only ratios matter.
     """
 
     course: Course
@@ -51,27 +53,14 @@ class Problem:
     who: Floats
     first_variant: tuple[int, ...]
     ranks: tuple[int, ...]
-
-    def typical_course(self) -> tuple[Floats, Floats]:
-        """Return counted reps and typical seconds from the start to the end of every segment, both (segments + 1,).
-
-        A rep is taken to cost its cycle and the rest a set of that capacity needs; only ratios matter.
-        """
-        first = np.array(self.first_variant)[self.seg_i[:, k.SLOT]]
-        reps = self.seg_i[:, k.REPS].astype(np.float64)
-        steady = self.variants[first, k.STEADY] > 0
-        rest_s = np.where(steady, 0.0, REST_PER_SET_S / np.maximum(self.unbroken[first], 1.0))
-        seconds = reps * (self.variants[first, k.CYCLE] + rest_s)
-        return np.concatenate([[0], self.seg_i[:, k.COUNTED].cumsum()]).astype(np.float64), np.concatenate(
-            [[0.0], seconds.cumsum()]
-        )
+    typical_course: tuple[Floats, Floats]
 
     def lost_s(self, outs: Floats) -> Floats:
         """Return results (n, N_OUT) as seconds (n,) to be kept low.
 
         Finished work against the clock counts its time; missing reps count in typical seconds on top of the cap.
         """
-        reps, seconds = self.typical_course()
+        reps, seconds = self.typical_course
         end_s = float(self.seg_f[-1, k.DEADLINE])
         done_s = np.interp(outs[:, k.DONE], reps, seconds)
         finished = (outs[:, k.FINISHED] > 0) & (self.course.workout.form is Form.FOR_TIME)
@@ -124,6 +113,14 @@ def _weights(weights: tuple[float, ...], side: Side, sided: bool) -> list[float]
     return (lanes + none)[:n_lanes]
 
 
+def _typical_course(seg_i: Ints, variants: Floats, fresh: Floats, rows: Ints) -> tuple[Floats, Floats]:
+    """Return a problem's typical course; `rows` (segments,) says in which row of `variants` each is done."""
+    rest_s = np.where(variants[rows, k.STEADY] > 0, 0.0, REST_PER_SET_S / np.maximum(fresh[rows], 1.0))
+    seconds = seg_i[:, k.REPS] * (variants[rows, k.CYCLE] + rest_s)
+    reps = np.concatenate([[0], seg_i[:, k.COUNTED].cumsum()]).astype(np.float64)
+    return reps, np.concatenate([[0.0], seconds.cumsum()])
+
+
 def prepare(course: Course, athlete: Athlete) -> Problem:
     """Return the kernel arrays for an athlete on a course."""
     sided = any(slot.side is not Side.BOTH for slot in course.slots)
@@ -141,20 +138,22 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
             rows.append(row + _weights(style.weights, slot.side, sided))
             unbroken.append(able.unbroken.value)
     segments = course.segments
+    seg_i = np.array(
+        [
+            [s.reps, int(s.tiebreak), s.slot, alike, s.next_part, s.counted]
+            for s, alike in zip(segments, course.alike_rounds(), strict=True)
+        ],
+        dtype=np.int64,
+    )
+    variants, fresh = np.array(rows, dtype=np.float64), fresh_reps(np.array(unbroken, dtype=np.float64))
     return Problem(
         course=course,
         athlete=athlete,
         capacities=tuple(capacities),
-        seg_i=np.array(
-            [
-                [s.reps, int(s.tiebreak), s.slot, alike, s.next_part, s.counted]
-                for s, alike in zip(segments, course.alike_rounds(), strict=True)
-            ],
-            dtype=np.int64,
-        ),
+        seg_i=seg_i,
         seg_f=np.array([[s.rest_before_s, s.opens_s, s.deadline_s, s.cap_s] for s in segments], dtype=np.float64),
-        variants=np.array(rows, dtype=np.float64),
-        unbroken=fresh_reps(np.array(unbroken, dtype=np.float64)),
+        variants=variants,
+        unbroken=fresh,
         who=np.array(
             [
                 body_figure(athlete, "critical_power_w").value,
@@ -166,6 +165,7 @@ def prepare(course: Course, athlete: Athlete) -> Problem:
         ),
         first_variant=tuple(first),
         ranks=tuple(course.slot_rounds()),
+        typical_course=_typical_course(seg_i, variants, fresh, np.array(first)[seg_i[:, k.SLOT]]),
     )
 
 
