@@ -107,7 +107,7 @@ def number_minutes(lines: Sequence[TextLine]) -> None:
 def _place(tokens: Sequence[Token]) -> int:
     """Return the place a line of work or rest begins with, “2nd:”, “2.” or “B)”; 0 for none."""
     works = any(token.kind is Kind.MOVEMENT or token.cue("rest") for token in tokens[2:])
-    if len(tokens) <= LEAST_TOLD or not tokens[1].mark(":.)") or not works:
+    if len(tokens) <= LEAST_TOLD or not tokens[1].mark(":.)-–—") or not works:
         return 0
     letter = tokens[0].text in LETTERS and LETTERS.index(tokens[0].text) + 1
     number = int(tokens[0].number) if tokens[0].kind is Kind.NUMBER else 0

@@ -25,6 +25,7 @@ from sorvek.core.workout.prose.by_round import (
 )
 from sorvek.core.workout.prose.by_sex import bracketed_counts, calories_for_all, counts_in_order, join_sexes
 from sorvek.core.workout.prose.chunks import chunk
+from sorvek.core.workout.prose.clock_lines import clock_ranges, clock_rests, until_shown
 from sorvek.core.workout.prose.columns import read_columns, read_more_rows
 from sorvek.core.workout.prose.doubts import (
     doubt_choices,
@@ -92,20 +93,18 @@ from sorvek.core.workout.prose.part_begins import Parts
 from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts
 from sorvek.core.workout.prose.parts import find_parts
 from sorvek.core.workout.prose.plain_lines import (
-    clock_ranges,
     count_amraps,
     drop_done,
     join_cells,
     name_ages,
-    name_reps,
     name_singles,
     name_targets,
     open_heads,
     slash_twins,
     strip_heads,
-    turn_ways,
     write_tabatas,
 )
+from sorvek.core.workout.prose.rep_lengths import name_reps, name_sections, turn_ways
 from sorvek.core.workout.prose.restarts import start_again
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
@@ -153,7 +152,10 @@ LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     rounds_of_minutes,
     number_minutes,
     clock_ranges,
+    until_shown,
+    clock_rests,
     turn_ways,
+    name_sections,
     join_cells,
     name_reps,
     write_tabatas,

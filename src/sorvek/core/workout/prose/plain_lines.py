@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from itertools import pairwise
 
 from sorvek.core.workout.prose.divisions import WHO, division_at
 from sorvek.core.workout.prose.lines import TextLine
@@ -133,44 +132,6 @@ def name_ages(lines: Sequence[TextLine]) -> None:
                 line.tokens[at : at + used] = told
 
 
-def clock_ranges(lines: Sequence[TextLine]) -> None:
-    """Read lines that follow each other from 0 on by the clock, “From 0 to 5: …”, “5-10: …”, as minutes."""
-    heads = [(line, found) for line in lines if (found := _range(line.tokens))]
-    joined = all(one[1].number == two[0].number for (_, one), (_, two) in pairwise(heads))
-    if len(heads) > 1 and joined and heads[0][1][0].number == 0:
-        for line, (start, end, colon) in heads:
-            dash = Token(Kind.MARK, "-", start.end, start.end)
-            minutes = Token(Kind.UNIT, "min", end.end, end.end, name="min")
-            line.tokens[: line.tokens.index(colon)] = [start, dash, end, minutes]
-
-
-def _range(tokens: Sequence[Token]) -> tuple[Token, Token, Token] | None:
-    """Return both numbers a line begins with, “From 0 to 5:” or “0-5 min:”, and the colon behind them."""
-    first = 1 if tokens[0].low == "from" else 0
-    head, rest = tokens[first : first + 3], tokens[first + 3 : first + 5]
-    colon = next((token for token in rest if token.mark(":")), None)
-    if colon is None or not (rest[0] is colon or rest[0].unit("min")):
-        return None
-    start, joint, end = head
-    joined = joint.mark("-–") or joint.low in ("to", "till", "until")
-    if not joined or not start.kind is end.kind is Kind.NUMBER or start.number >= end.number:
-        return None
-    return start, end, colon
-
-
-def name_reps(lines: Sequence[TextLine]) -> None:
-    """Read “(1 shuttle = 25 ft out and back)”, “one shuttle is 10 m” as what a rep is, not as one more of them."""
-    for line in lines:
-        tokens = line.tokens
-        for at in range(1, len(tokens) - 3):
-            one = tokens[at - 1].kind is Kind.NUMBER and tokens[at - 1].number == 1
-            one = one and (at == 1 or tokens[at - 2].mark("("))
-            equal = tokens[at + 1].mark("=") or tokens[at + 1].low == "is"
-            length = tokens[at + 2].kind is Kind.NUMBER and tokens[at + 3].unit("m", "ft")
-            if one and equal and length and tokens[at].kind is Kind.MOVEMENT:
-                tokens[at] = replace(tokens[at], kind=Kind.WORD, text="rep", name="")
-
-
 def write_tabatas(lines: Sequence[TextLine]) -> None:
     """Write out “Tabata push-ups”: eight times 20 s of work and 10 s of rest (common practice, no source)."""
     for line in lines:
@@ -258,12 +219,3 @@ def _is_count(cell: Sequence[Token]) -> bool:
     """Return whether a cell holds a count, or two with a slash, and perhaps its unit."""
     bare = [token for token in cell if not (token.unit("cal", "m") or token.low in REPS)]
     return bool(bare) and all(token.kind is Kind.NUMBER or token.mark("/") for token in bare)
-
-
-def turn_ways(lines: Sequence[TextLine]) -> None:
-    """Put number and length before a run there and back: “shuttle run (4 x 10 m)” is “4 x 10 m shuttle run”."""
-    for line in lines:
-        name, rest = line.tokens[0], [token for token in line.tokens[1:] if not token.mark("():,–-")]
-        told = len(rest) == 4 and rest[0].kind is rest[2].kind is Kind.NUMBER and rest[3].unit("m")
-        if told and rest[1].low in ("x", "×") and name.kind is Kind.MOVEMENT and name.name == "shuttle run":
-            line.tokens[:] = [*rest, name]
