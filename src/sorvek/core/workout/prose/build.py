@@ -120,6 +120,7 @@ class Builder(Blocks):
         if head and head[0].low == "and":
             head = head[1:]
         then = any(token.cue("then") or token.low == "last" for token in head[:1])
+        then = then or (sentence.tokens[-1].cue("then") and said.has(p.WorkLine))  # “40 m carry to finish”
         after = bool(head) and head[0].low == "after" and said.has(p.RoundCount)  # “After the 5 rounds: 50 burpees”
         after = after and not _after_each_round(said)
         after = after or self._behind_the_last(said)
@@ -486,10 +487,17 @@ def _same_way(said: Said, phrase: p.Phrase) -> bool:
     return (legs and numbers[0] * numbers[1] in told) or (halves and sum(numbers) in counts)
 
 
+# What is done between rounds.
+BETWEEN = tuple(f"between {the}{them}" for the in ("", "the ", "all ") for them in ("rounds", "sets"))
+
+
 def _after_each_round(said: Said) -> bool:
-    """Return whether a line says what comes at the end of every round: “After every round: 40 m run”."""
+    """Return whether a line says what comes at the end of every round, or of all but the last.
+
+    “After every round: 40 m run”, “20 air squats between the sets”.
+    """
     text = " ".join(token.low for token in (*said.sentence.lead, *said.sentence.tokens))
-    ends = ("after each round", "after every round", "at the end of each round")
+    ends = ("after each round", "after every round", "at the end of each round", *BETWEEN)
     return text.startswith(ends) or (text.endswith(ends) and said.has(p.WorkLine))
 
 

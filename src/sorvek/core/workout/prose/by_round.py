@@ -16,6 +16,7 @@ AFTER_STATIONS = tuple(
     f"after {each} {what}" for each in ("each", "every") for what in ("station", "bar", "exercise")
 )
 LEAST_OPPOSITE = 4  # rounds of two series, one falling and one rising, that are told one below the other
+ALL_BUT = {"except", "but", "not", "without"}
 LEAST_LINES = 2  # lines that “each” can speak of
 
 
@@ -75,7 +76,10 @@ def before_the_first(draft: Draft) -> None:
 
 
 def between_rounds(draft: Draft) -> None:
-    """Leave work that is done between rounds out of the last: “between rounds: 40 double-unders”."""
+    """Leave work that is done between rounds out of the last: “between rounds: 40 double-unders”.
+
+    “Between the rounds and after the last” is after each of them.
+    """
     body = draft.builder.body
     for at, node in enumerate(body):
         last, times = (node.inner[-1] if node.inner else None), rounds_of(node)
@@ -83,8 +87,9 @@ def between_rounds(draft: Draft) -> None:
             continue
         said = draft.said[last.sentence]
         beside = (*said.sentence.tokens[: last.work.lo], *said.sentence.tokens[last.work.hi :])
-        told = any(token.low == "between" for token in beside) and said.cue("rounds", "each_round", "set")
-        told = told and "after" not in said.low()  # “between the rounds and after the last”
+        told = any(token.low == "between" for token in beside) and "after" not in said.low()
+        told = told or bool("last" in said.low() and ALL_BUT & said.low())  # “after each set except the last”
+        told = told and bool(said.cue("rounds", "each_round", "set"))
         plain = all(inner.work is not None for inner in node.inner)
         if not (told and plain and last.work.counts):
             continue

@@ -18,7 +18,7 @@ from sorvek.core.workout.prose.in_order import (
 from sorvek.core.workout.prose.ledger import Ledger, labelled, nothing_but_loads, sexed_name
 from sorvek.core.workout.prose.sizes import Quantity, fitting
 from sorvek.core.workout.prose.targets import label_before
-from sorvek.core.workout.prose.words import Kind
+from sorvek.core.workout.prose.words import Kind, Token
 
 # What another level lifts, as a share of the first one's load; judgement.
 LEAST_SHARE, MOST_SHARE = 0.5, 1.4
@@ -262,8 +262,11 @@ class Given(Ledger):
             if nouns == {"box"} and not any(a.unit for a in load.sizes.amounts):
                 return False  # “DB 22.5/15, box 60/50”
             nouns -= {"box", "target"}
-        if any(self._names(noun, item.work.movement) for noun in nouns) or implements & nouns:
+        if any(self._names(noun, item.work.movement) for noun in nouns):
             return True
+        others = [o.work.movement for o in self.items if o.work and self.kind(o) is SizeKind.LOAD]
+        if implements & nouns and not any(self._names(noun, other) for other in others for noun in nouns):
+            return True  # “squats with a second bar at 60 kg” are not for what is done with the first
         if nouns or not self._only(movement.size):
             return False
         bare = not any(a.unit for a in load.sizes.amounts)  # “Scaled: 30/20” beside a box of 60/50
@@ -319,11 +322,25 @@ def _distinct(amounts: Sequence[Quantity]) -> tuple[Quantity, ...]:
     return tuple(dict.fromkeys(a for a in amounts if a.unit == unit))
 
 
+def _told_for(tokens: Sequence[Token], load: p.Loads) -> list[str]:
+    """Return the movements right behind loads that they are for: “the bar is 100/70 kg for the deadlifts”."""
+    named: list[str] = []
+    ahead = tokens[load.hi + 1 :] if tokens[load.hi : load.hi + 1] and tokens[load.hi].low == "for" else []
+    for token in ahead:
+        if token.kind is Kind.MOVEMENT:
+            named.append(token.name)
+        elif token.low not in ("the", "and", ",", "both"):
+            break
+    return named
+
+
 def _context(said: Said, load: p.Loads) -> list[str]:
     """Return the movements and implements that loads are said of: between them, right before, or in the heading."""
     if load.nouns and not set(load.nouns) <= {*IMPLEMENTS, "plural"}:
         return [*load.nouns, *p.nouns_of(said.sentence.lead)]
     tokens = said.sentence.tokens
+    if named := _told_for(tokens, load):
+        return named
     others = [other for other in said.of(p.Loads) if other.lo < load.lo]
     sized = [work for work in said.of(p.WorkLine) if work.sizes and not work.counts and work.hi <= load.lo]
     start = max((other.hi for other in (*others, *sized)), default=0)

@@ -283,6 +283,8 @@ class WordRow:
         if last.cue("each_round") and {"round", "set", "rung"} & set(last.low.split()):
             return True  # “after each round 20 double-unders”
         opening = ahead is None or ahead.mark(":,;–—-")
+        if last.low in ("sets", "rounds") and {"between"} & {token.low for token in before[:-1]}:
+            return True  # “between the sets 20 air squats”
         if last.low == "first" and opening and any(token.cue("then") for token in self.tokens[at:]):
             return True  # “10 minutes: first 50 double-unders, then …”
         if last.low == "between" and ahead is not None and ahead.low in TURNING:

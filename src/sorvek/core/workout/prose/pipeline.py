@@ -92,10 +92,12 @@ from sorvek.core.workout.prose.paired_counts import split_pairs
 from sorvek.core.workout.prose.part_begins import Parts
 from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts
 from sorvek.core.workout.prose.parts import find_parts
+from sorvek.core.workout.prose.pauses import place_pauses
 from sorvek.core.workout.prose.plain_lines import (
     count_amraps,
     drop_done,
     join_cells,
+    lead_rounds,
     name_ages,
     name_singles,
     name_targets,
@@ -142,6 +144,7 @@ LINES: tuple[Callable[[Sequence[TextLine]], None], ...] = (
     name_brackets,
     name_columns,
     drop_done,
+    lead_rounds,
     slash_twins,
     name_targets,
     strip_heads,
@@ -259,6 +262,7 @@ def said_in(tokens: Sequence[Token], text: str, library: Library) -> Iterator[Sa
     machine = machines.pop() if len(machines) == 1 else ""
     for mend in LINES:
         mend(plain)
+    plain = place_pauses(plain)
     sentences = list(sentences_of(unfold(place_notes(place_ties(split_pairs(split_lines(plain)), text), text))))
     clocked = minutes_in_turn(sentences)
     prose = [Said(s, chunk(s, library, machine, id(s) in clocked)) for s in sentences]

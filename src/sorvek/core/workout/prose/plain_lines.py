@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
-from sorvek.core.workout.prose.divisions import WHO, division_at
+from sorvek.core.workout.prose.divisions import AGES, WHO, division_at
 from sorvek.core.workout.prose.lines import TextLine
 from sorvek.core.workout.prose.tables import COUNTS
 from sorvek.core.workout.prose.words import REPS, Kind, Token
@@ -125,11 +125,23 @@ def name_ages(lines: Sequence[TextLine]) -> None:
             name, used = division_at(line.tokens, at)
             level, _, age = name.partition(" ")
             first = line.tokens[at]
-            if used and first.low in WHO and age:
+            if used and first.low in {*WHO, *AGES} and age:
                 number = next(token for token in line.tokens[at:] if token.kind is Kind.NUMBER)
                 told = [Token(Kind.CUE, level, first.start, first.end, name="level"), number]
                 told += [Token(Kind.MARK, "+", number.end, number.end)] if age.endswith("+") else []
                 line.tokens[at : at + used] = told
+
+
+def lead_rounds(lines: Sequence[TextLine]) -> None:
+    """Put the number before the word: “RFT (3)” and “RFT: 3” are “3 RFT”."""
+    for line in lines:
+        tokens = line.tokens
+        for at in reversed(range(len(tokens) - 2)):
+            name, mark, number = tokens[at : at + 3]
+            counted = name.low == "rft" and mark.mark("(:x") and number.kind is Kind.NUMBER
+            closed = tokens[at + 3 : at + 4]
+            if counted and (not closed or closed[0].mark("),.:")):
+                tokens[at : at + 3 + (mark.mark("(") and len(closed))] = [number, name]
 
 
 def write_tabatas(lines: Sequence[TextLine]) -> None:

@@ -19,6 +19,10 @@ PACES, DONE = {"minutes", "intervals", "windows"}, {"completed", "finished", "su
 OPEN = (w.Form.AMRAP, w.Form.PARTS)
 
 
+UNITS = {"calories": "cal", "metres": "m", "meters": "m"}
+SUMMED = {"reps", "repetitions", "and", "plus", "&", "everything", "rounds", "if", "after"}
+
+
 def read_score(draft: Draft) -> None:
     """Read which movements count, and ask about scores that are neither a time nor reps nor a load."""
     for said in draft.said:
@@ -76,9 +80,22 @@ def _of_some(draft: Draft, said: Said) -> list[str]:
     """Return the only movements that count: “your score is the total of burpees and double-unders”."""
     names, tokens = _names(draft.top()), said.sentence.tokens
     named = [token for token in _outside(tokens) if token.kind is Kind.MOVEMENT]
+    if not named:
+        return _of_unit(draft, said)
     told = [name for name in names if any(means(token.name, name) for token in named)]
     beside = all(_beside(token) for token in _outside(tokens))
     return told if beside and 0 < len(told) < len(names) else []
+
+
+def _of_unit(draft: Draft, said: Said) -> list[str]:
+    """Return the only movement that is counted in what the score is: “Score: total calories”."""
+    tokens, works = said.sentence.tokens, [line.work for line in draft.lines() if line.work]
+    units = {token.name for token in tokens if token.unit()} | {UNITS[t.low] for t in tokens if t.low in UNITS}
+    names = list(dict.fromkeys(work.movement for work in works if work.unit in units))
+    summed = bool(SUMMED & said.low()) or any(token.mark("+/") for token in tokens)
+    beside = all(_beside(token) or token.unit() or token.low in UNITS for token in tokens)
+    others = any(work.movement not in names for work in works)
+    return names if beside and others and len(names) == len(units) == 1 and not summed else []
 
 
 def _outside(tokens: Sequence[Token]) -> list[Token]:

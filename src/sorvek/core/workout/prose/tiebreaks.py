@@ -18,8 +18,10 @@ LAST = 99  # the place “last” names
 
 def place_tiebreaks(draft: Draft) -> None:
     """Put the tie-break where the text says the clock is read."""
-    placed, unplaced = False, list[Said]()
+    placed, unplaced, none = False, list[Said](), False
     for said in draft.said:
+        if none and not said.cue("tiebreak"):
+            continue  # “Tie-break: none. Your score is …”
         if (
             not (said.cue("tiebreak") or said.sentence.section is Section.TIE or _headed_tie(said))
             or (said.sentence.heading and not any(token.kind is Kind.NUMBER for token in said.sentence.tokens))
@@ -28,6 +30,7 @@ def place_tiebreaks(draft: Draft) -> None:
         ):
             continue
         said.used = True
+        none = said.sentence.tokens[0].low == "none"
         if draft.facts.form is w.Form.STAGES and (said.cue("stage", "part") or not said.of(p.WorkLine)):
             continue
         one = _one_of_a_series(draft, said)

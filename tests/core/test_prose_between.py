@@ -1,0 +1,141 @@
+"""What stands between parts and rounds, told in many words: rests, work beside every set, scores of one unit."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sorvek.core.workout.movements import shipped_library
+from sorvek.core.workout.prose import read_prose
+
+LIBRARY = shipped_library()
+minutes = st.integers(2, 9)
+counts = st.lists(st.integers(2, 30), min_size=3, max_size=5, unique=True).map(lambda c: sorted(c, reverse=True))
+
+
+def read(text):
+    return read_prose(text, LIBRARY).text.strip()
+
+
+def read_alike(*texts):
+    """Return what all texts become."""
+    found = {read(text) for text in texts}
+    assert len(found) == 1, found
+    return found.pop()
+
+
+@settings(max_examples=30, deadline=None)
+@given(minutes, minutes, minutes)
+def test_a_rest_between_two_parts_may_be_told_by_when_the_second_begins(first, rest, second):
+    one, two = f"AMRAP {first}: 10 burpees, 8 pull-ups", f"AMRAP {second}: 10 air squats, 8 push-ups"
+    text = read_alike(
+        f"Part A: {one}\nrest {rest} minutes\nPart B: {two}",
+        f"Part A: {one}\nPart B starts {rest} minutes after part A\nPart B: {two}",
+        f"Part A: {one}\nPart B (begins {rest} min after the end of part A): {two}",
+        f"Part A: {one}\nPart B – {rest}:00 after A: {two}",
+        f"Part B starts {rest} minutes after part A ends.\nPart A: {one}\nPart B: {two}",
+        f"Part A: {one}\nPart B: {two}\nBetween A and B there are {rest} minutes of rest.",
+    )
+    assert text.splitlines()[4:6] == [f"rest {rest}:00", f"part {second}:00:"]
+    events = f"Event 1: {one}\nEvent 2: 5 minutes to find your heaviest snatch"
+    told = f"Event 2 starts {rest} min after event 1."
+    lifts = read_alike(f"{events}\n{told}", f"{told}\n{events}")
+    assert lifts.splitlines()[-1] == f"then rest {rest}:00, max snatch in 5:00"
+
+
+@settings(max_examples=30, deadline=None)
+@given(minutes, minutes, minutes)
+def test_a_rest_may_be_told_by_the_clock_it_begins_at(first, rest, second):
+    two = first + rest
+    text = read(
+        f"From 0:00, before the clock shows {first}:00, as many rounds as possible of\n9 burpees\n12 toes-to-bar\n"
+        f"At {first}:00 rest {rest} minutes.\nFrom {two}:00 to {two + second}:00: max wall balls 9/6 kg"
+    )
+    assert text.splitlines() == [
+        "for reps",
+        f"part {first}:00:",
+        "  9 burpees",
+        "  12 toes-to-bar",
+        f"rest {rest}:00",
+        f"part {second}:00:",
+        "  1 wall ball @ 9/6 kg",
+    ]
+
+
+@settings(max_examples=30, deadline=None)
+@given(counts, st.integers(5, 40))
+def test_work_between_the_sets_is_not_done_after_the_last(series, beside):
+    head = f"For time, cap 12 min\n{'-'.join(map(str, series))} rope climbs\n"
+    text = read_alike(
+        head + f"between the sets: {beside} air squats",
+        head + f"between sets {beside} air squats",
+        head + f"{beside} air squats between the sets",
+        head + f"{beside} air squats after each set except the last",
+    )
+    lines = text.splitlines()
+    assert lines[1] == f"reps {'-'.join(map(str, series[:-1]))}:"
+    assert lines[3:] == [f"  {beside} air squats", f"{series[-1]} rope climbs"]
+    each = read(head + f"after each set {beside} air squats").splitlines()
+    assert each[3:] == [f"  {beside} air squats"]
+    ending = read(head + f"between the sets: {beside} air squats\n40 m bear crawl to finish").splitlines()
+    assert ending[-2:] == [f"{series[-1]} rope climbs", "40 m bear crawls"]
+
+
+@pytest.mark.parametrize("rounds", ["3 RFT", "RFT (3)", "RFT: 3", "3 rounds for time"])
+def test_rounds_for_time_may_have_their_number_behind(rounds):
+    assert read(f"{rounds}\n10 burpees\n12 pull-ups\ncap 9").splitlines()[1] == "3 rounds:"
+
+
+@pytest.mark.parametrize("level", ["Masters 55+", "55+", "Age group 55+", "Age category 55+", "Ages 55+"])
+@pytest.mark.parametrize("told", ["16/12 kg, 10 ring rows", "10 ring rows, 16/12 kg"])
+def test_an_age_group_may_be_called_so(level, told):
+    text = read(f"AMRAP 9\n10 pull-ups\n20 kettlebell swings 24/16 kg\n{level}: {told}")
+    assert text.splitlines()[2:] == ["10 pull-ups | masters 55+: ring row", "20 kettlebell swings @ 24/16/16/12 kg"]
+
+
+@pytest.mark.parametrize(
+    "loads",
+    [
+        "The bar is 100/70 kg for the deadlifts; use a second bar at 60/42.5 kg for the squats.",
+        "Deadlifts at 100/70 kg, squats with a second bar at 60/42.5 kg.",
+        "Bar for the deadlifts: 100/70 kg. Bar for the squats: 60/42.5 kg.",
+    ],
+)
+def test_each_of_two_bars_has_the_load_of_its_movement(loads):
+    text = read(f"For time, cap 15:\n21-15-9 deadlifts and burpees, then 9-15-21 front squats and burpees\n{loads}")
+    assert "deadlift @ 100/70 kg" in text
+    assert "front squat @ 60/42.5 kg" in text
+    assert "# ?" not in text
+
+
+@pytest.mark.parametrize(
+    ("score", "counted"), [("total calories", True), ("calories + reps", False), ("reps", False)]
+)
+def test_a_score_of_calories_counts_nothing_else(score, counted):
+    text = read(
+        f"Every 2:30 for 5 rounds:\n15 wall balls 9/6 kg\nmax calories bike in the time left\nScore: {score}"
+    )
+    assert text.splitlines()[0] == ("for reps, score bike" if counted else "for reps")
+
+
+def test_no_tie_break_ends_what_is_said_of_it():
+    text = read("AMRAP 9\n10 burpees\n10 pull-ups\nTie-break: none. Your score is the number of reps in 9 minutes.")
+    assert text.splitlines() == ["amrap 9:00", "10 burpees", "10 pull-ups"]
+
+
+@pytest.mark.parametrize("told", ["(1 section = 1 rep)", "(each section is one rep)"])
+def test_sections_of_a_length_are_reps(told):
+    text = read(f"For time, cap 9\n40 m walking lunges, in 5 m sections {told}\n30 pull-ups")
+    assert text.splitlines()[1:] == ["40 m walking lunge steps, 1 rep per 5 m", "30 pull-ups"]
+
+
+def test_minutes_may_be_lettered_with_dashes():
+    text = read("12-minute EMOM, two movements in turn:\nA – 14 cal bike\nB - 12 burpees")
+    lines = [
+        "for reps",
+        "6 rounds:",
+        "  part 1:00, once:",
+        "    14 cal bike",
+        "  part 1:00, once:",
+        "    12 burpees",
+    ]
+    assert text.splitlines() == lines
