@@ -139,3 +139,45 @@ def test_minutes_may_be_lettered_with_dashes():
         "    12 burpees",
     ]
     assert text.splitlines() == lines
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(6, 20), st.integers(1, 3), st.integers(2, 6))
+def test_counts_may_be_told_to_fall_in_many_words(first, step, rounds):
+    first, last = max(first, step * rounds + 1), max(first, step * rounds + 1) - step * rounds
+    second, more = first - step, "thruster" if step == 1 else "thrusters"
+    one, two = f"{first} thrusters 45/30 kg, 100 m run", f"{second} thrusters, 100 m run"
+    text = read_alike(
+        f"For time, cap 15: {one}, decreasing by {step} {more} each round to {last}",
+        f"For time, cap 15: start with {one}. Each round is {step} {more} less, the last round has {last}.",
+        f"For time, cap 15: {one}. Then {two}. Keep taking off {step} {more} per round until the round of {last}.",
+        f"For time, cap 15: {one}, then {two}, each round {step} {more} fewer until {last}.",
+    )
+    counts = range(first, last - 1, -step)
+    head = f"ladder {first}..{last}:" if step == 1 else f"reps {'-'.join(map(str, counts))}:"
+    assert text.splitlines()[1:] == [head, "  thruster @ 45/30 kg", "  100 m run"]
+
+
+def test_counts_that_fall_and_rise_at_once_are_written_out():
+    start = "For time, cap 9: start with 5 pull-ups and 1 burpee."
+    each = "Each round you do one pull-up less and one burpee more until 1 pull-up and 5 burpees."
+    lines = read(f"{start} {each}").splitlines()[1:]
+    assert [int(line.split()[0]) for line in lines] == [5, 1, 4, 2, 3, 3, 2, 4, 1, 5]
+
+
+@pytest.mark.parametrize("end", ["", " to 3", " until 12"])
+def test_how_far_counts_fall_is_asked_about_where_it_does_not_come_out(end):
+    assert "to what?" in read(f"For time, cap 9: 10 burpees and 100 m run, each round 2 burpees less{end}.")
+
+
+@pytest.mark.parametrize("of_each", [True, False])
+def test_rounds_told_of_each_movement_are_done_before_the_next(of_each):
+    head = "8 rounds of 20 s on / 10 s off" + (" of each" if of_each else "")
+    lines = read(f"{head}: pull-ups, push-ups").splitlines()
+    assert lines.count("8 rounds:") == (2 if of_each else 1)
+
+
+@pytest.mark.parametrize("told", ["(women: 17-12-7 cal)", "(women 17/12/7 cal)", "Women: 17-12-7 cal"])
+def test_womens_calories_stand_in_the_order_of_the_rounds(told):
+    rounds = "\n".join(f"{n} cal bike, {n} bar-facing burpees" for n in (21, 15, 9))
+    assert "9/7 cal bike" in read(f"For time:\n{rounds}\n{told}\nCap 10 min")

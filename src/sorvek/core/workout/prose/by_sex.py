@@ -95,12 +95,13 @@ def counts_in_order(draft: Draft) -> None:
         lines = [(other, work) for other, work in works if work.movement in named and len(work.counts) == 1]
         measured = any(token.unit("kg", "lb", "cm", "in", "ft") for token in tokens)  # loads, no counts
         hers = said.cue("women") and not said.cue("men", "level")
-        if not (hers and len(named) == 1 and said.has(p.WorkLine, p.RepCounts)) or measured or said is draft.title:
+        told = said.has(p.WorkLine, p.RepCounts) or len(counts) == len(lines) > 1  # “(women 17/12/7 cal)”
+        if not (hers and len(named) == 1 and told) or measured or said is draft.title:
             continue
         if len(counts) == 1 and {work.counts[0] for _, work in lines if work.counts[0] > counts[0]}:
             alike = len({work.counts for _, work in lines}) == 1
             counts = counts * len(lines) if alike else []
-        elif not (tokens[0].cue("women") and len(lines) > 1):
+        elif not (any(token.cue("women") for token in tokens[:2]) and len(lines) > 1):
             continue
         if len(counts) != len(lines):
             continue

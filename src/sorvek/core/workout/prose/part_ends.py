@@ -10,6 +10,15 @@ from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node
 from sorvek.core.workout.prose.part_begins import LEAST_GROUPS, MOST_TIMES, Parts
 from sorvek.core.workout.prose.rungs import folded, period
 
+OF_EACH = (
+    "of each",
+    "for each movement",
+    "for each exercise",
+    "rounds each",
+    "intervals each",
+    "per movement",
+    "per exercise",
+)
 PARTED = (w.TimedPart, w.Rest, w.TieBreak)  # what rounds over parts may hold
 
 
@@ -54,6 +63,21 @@ def close_parts(draft: Draft, parts: Parts) -> None:
     builder.body = [*builder.body, *body]
     draft.facts.used += parts.once.sentence.tokens if parts.once else []
     draft.facts.cap_s = _lasts_s(body)
+
+
+def each_in_turn(draft: Draft) -> None:
+    """Do all rounds of one movement before the next where they are told of each: “8 x 20 s / 10 s of each”."""
+    body = draft.builder.body
+    told = any(words in said.text().lower() for said in draft.said for words in OF_EACH)
+    parts = [node for node in body if isinstance(node.block, w.TimedPart)]
+    kinds = list({id(node): node for node in parts}.values())
+    rests = {node.block.seconds for node in body if isinstance(node.block, w.Rest)}
+    times = len(parts) // max(1, len(kinds))
+    turning = len(kinds) > 1 and times > 1 and parts == kinds * times and len(rests) == 1
+    whole = len(body) in (2 * len(parts), 2 * len(parts) - 1)  # the last rest may be left out
+    if told and turning and whole and len({part.block for part in kinds}) == 1:
+        rest = next(node for node in body if isinstance(node.block, w.Rest))
+        body[:] = [node for kind in kinds for _ in range(times) for node in (kind, rest)][: len(body)]
 
 
 def in_rounds(nodes: list[Node]) -> list[Node]:

@@ -47,6 +47,7 @@ from sorvek.core.workout.prose.doubts import (
     drop_totals,
 )
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Said
+from sorvek.core.workout.prose.falling import fall
 from sorvek.core.workout.prose.gates import read_gates
 from sorvek.core.workout.prose.heavier_rounds import load_rounds
 from sorvek.core.workout.prose.interval_lifts import find_rising, read_interval_lifts
@@ -90,7 +91,7 @@ from sorvek.core.workout.prose.own_lines import place_notes, split_heads, unfold
 from sorvek.core.workout.prose.own_series import take_own_series, write_out
 from sorvek.core.workout.prose.paired_counts import split_pairs
 from sorvek.core.workout.prose.part_begins import Parts
-from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts
+from sorvek.core.workout.prose.part_ends import cap_rounds, close_parts, each_in_turn
 from sorvek.core.workout.prose.parts import find_parts
 from sorvek.core.workout.prose.pauses import place_pauses
 from sorvek.core.workout.prose.plain_lines import (
@@ -198,6 +199,7 @@ VERSIONS: tuple[Step, ...] = (
 )
 # Blocks that are built are folded, loads and tie-breaks find their places.
 FOLDS: tuple[Step, ...] = (
+    each_in_turn,
     move_buy_ins,
     drop_summaries,
     untie_twins,
@@ -212,6 +214,7 @@ FOLDS: tuple[Step, ...] = (
     interleave_opposites,
     write_out,
     fold_windows,
+    fall,
     fold_rungs,
     drop_named_rungs,
     start_again,

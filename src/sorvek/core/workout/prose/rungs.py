@@ -126,10 +126,14 @@ def _falls(draft: Draft, lines: Sequence[Node]) -> bool:
     rungs = period(lines)
     if len(rungs) == 1:
         return _falls_on(draft, rungs[0]) or _listed_on(draft, rungs[0])
-    rows = [{node.work.counts for node in rung if node.work} for rung in rungs]
-    if len(rungs) < 2 or any(len(row) != 1 or len(next(iter(row))) != 1 for row in rows):
+    rows = [[node.work.counts for node in rung if node.work] for rung in rungs]
+    if len(rungs) < 2 or any(len(counts) != 1 for row in rows for counts in row):
         return False
-    counts = [next(iter(row))[0] for row in rows]
+    columns = [[counts[0] for counts in column] for column in zip(*rows, strict=True)]
+    moving = {tuple(column) for column in columns if len(set(column)) > 1}
+    if len(moving) != 1:
+        return False
+    counts = moving.pop()
     steps = {b - a for a, b in pairwise(counts)}
     step = steps.pop()
     said = next((s for s in draft.said if any(cue.name == "etc" for cue in s.of(p.Cue))), None)
@@ -141,8 +145,8 @@ def _falls(draft: Draft, lines: Sequence[Node]) -> bool:
     if not ends:
         return False
     series = w.Series(tuple(range(counts[0], min(ends) - 1, step)), ())
-    for node in rungs[0]:
-        node.rising = True
+    for node, column in zip(rungs[0], columns, strict=True):
+        node.rising = len(set(column)) > 1
     body, words = draft.builder.body, {token.start for token in said.sentence.tokens}
     tokens = [t for node in lines[len(rungs[0]) :] for t in node.tokens] + said.sentence.tokens
     at = body.index(lines[0])
