@@ -181,3 +181,33 @@ def test_rounds_told_of_each_movement_are_done_before_the_next(of_each):
 def test_womens_calories_stand_in_the_order_of_the_rounds(told):
     rounds = "\n".join(f"{n} cal bike, {n} bar-facing burpees" for n in (21, 15, 9))
     assert "9/7 cal bike" in read(f"For time:\n{rounds}\n{told}\nCap 10 min")
+
+
+@pytest.mark.parametrize("lift", ["snatch", "power clean", "deadlift"])
+@pytest.mark.parametrize(
+    "told",
+    [
+        "{lift} – you have 8 minutes to find your 1RM.",
+        "A. {lift}: 8 minutes to find your 1RM",
+        "{lift}. Find your heaviest in 8 minutes.",
+        "8 minutes to find a 1RM {lift}",
+    ],
+)
+def test_a_lift_may_head_the_line_that_says_what_is_sought(lift, told):
+    text = read(f"{told.format(lift=lift.capitalize())}\nRest 2 minutes\nAMRAP 8: 8 thrusters 40/30 kg, 8 burpees.")
+    assert text.splitlines()[:2] == ["amrap 8:00", f"first max {lift} in 8:00, rest 2:00"]
+
+
+@pytest.mark.parametrize(
+    "told",
+    [
+        "In the remaining time of the {n} minutes: 1RM power clean",
+        "With the time left of the {n} minutes: 1RM power clean",
+        "In whatever is left of the {n} min, max power clean.",
+        "Use the remaining time to find a 1RM power clean.",
+    ],
+)
+@pytest.mark.parametrize("minutes", [9, 14])
+def test_a_lift_in_what_is_left_of_a_time_ends_with_that(told, minutes):
+    text = read(f"For time, {minutes} min cap:\n30 burpees\n30 power cleans 60/42.5 kg\n{told.format(n=minutes)}")
+    assert text.splitlines()[-1] == f"then max power clean until {minutes}:00"

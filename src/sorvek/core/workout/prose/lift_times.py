@@ -167,7 +167,8 @@ def own_time(draft: Draft, said: Said, lift: p.Lift) -> tuple[float, list[Token]
     ]
     if until and draft.facts.form is w.Form.AMRAP and said.sentence.tokens[until[0].lo].kind is Kind.CLOCK:
         return until[0].seconds - draft.facts.cap_s, said.tokens(until[0])
-    left = until or [s for s in own if s.seconds > draft.facts.cap_s and said.cue("remaining")]
+    remains = said.cue("remaining") or said.low() >= LEFT  # “in the remaining time of the 10 minutes”
+    left = until or [s for s in own if remains and s.seconds >= draft.facts.cap_s]
     if left and draft.facts.form is w.Form.FOR_TIME:
         draft.facts.lift_ends_s = left[0].seconds
         return left[0].seconds - draft.facts.cap_s, said.tokens(left[0])

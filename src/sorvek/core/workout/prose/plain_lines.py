@@ -132,6 +132,21 @@ def name_ages(lines: Sequence[TextLine]) -> None:
                 line.tokens[at : at + used] = told
 
 
+def name_lifts(lines: Sequence[TextLine]) -> None:
+    """Put a lift that heads its line behind its cue: “Snatch – 8 minutes to find your 1RM”."""
+    for line in lines:
+        tokens = line.tokens
+        first = next((i for i, token in enumerate(tokens[:3]) if token.kind is Kind.MOVEMENT), None)
+        cues = [i for i, token in enumerate(tokens) if token.cue("lift") and token.low not in ("lift", "lifts")]
+        if first is None or not cues or len(tokens) <= first + 1 or not tokens[first + 1].mark(":–—-."):
+            continue
+        named = any(token.kind is Kind.MOVEMENT for token in tokens[first + 1 :])
+        counted = any(token.kind is Kind.NUMBER for token in tokens[:first]) and not tokens[first - 1].mark(".):")
+        if not named and not counted and cues[0] > first:
+            tokens.insert(cues[-1] + 1, tokens[first])
+            del tokens[first : first + 2]
+
+
 def lead_rounds(lines: Sequence[TextLine]) -> None:
     """Put the number before the word: “RFT (3)” and “RFT: 3” are “3 RFT”."""
     for line in lines:
