@@ -69,7 +69,7 @@ def test_every_word_of_an_announcement_is_accounted_for(name):
 
 
 def test_marks_lead_from_a_line_to_its_words_and_back():
-    source, _ = CASES["first: one paragraph, loads in a sentence of their own"]
+    source, _ = CASES["amrap_rounds: one paragraph, loads in a sentence of their own"]
     reading = read_prose(source, LIBRARY)
     line = reading.text.splitlines().index("9 power cleans @ 60/42.5 kg") + 1
     words = [source[mark.start : mark.end] for mark in reading.marks if mark.line == line]
