@@ -180,6 +180,7 @@ def main() -> None:
             _settled(page, name)
             if name in DONE:
                 DONE[name](page)
+            page.evaluate("document.fonts.ready.then(() => 0)")
             page.screenshot(path=OUT / f"{name}.png", full_page=False)
             context.close()
 
