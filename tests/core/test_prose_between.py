@@ -4,23 +4,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sorvek.core.workout.movements import shipped_library
-from sorvek.core.workout.prose import read_prose
+from readings import read, read_alike
 
-LIBRARY = shipped_library()
 minutes = st.integers(2, 9)
 counts = st.lists(st.integers(2, 30), min_size=3, max_size=5, unique=True).map(lambda c: sorted(c, reverse=True))
-
-
-def read(text):
-    return read_prose(text, LIBRARY).text.strip()
-
-
-def read_alike(*texts):
-    """Return what all texts become."""
-    found = {read(text) for text in texts}
-    assert len(found) == 1, found
-    return found.pop()
 
 
 @settings(max_examples=30, deadline=None)

@@ -4,24 +4,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sorvek.core.workout.movements import shipped_library
+from readings import LIBRARY, read, read_alike
 from sorvek.core.workout.prose import Fate, read_prose
 
-LIBRARY = shipped_library()
 NAMES = ["burpees", "toes-to-bar", "pull-ups", "air squats", "sit-ups"]
 movements = st.lists(st.sampled_from(NAMES), min_size=2, max_size=4, unique=True)
 heavy, light = (st.integers(*ends).map(lambda n: n * 2.5) for ends in ((24, 40), (12, 23)))
-
-
-def read(text):
-    return read_prose(text, LIBRARY).text.strip()
-
-
-def read_alike(*texts):
-    """Return what all texts become."""
-    found = {read(text) for text in texts}
-    assert len(found) == 1, found
-    return found.pop()
 
 
 @settings(max_examples=40, deadline=None)
