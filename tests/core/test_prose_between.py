@@ -198,3 +198,56 @@ def test_a_lift_may_head_the_line_that_says_what_is_sought(lift, told):
 def test_a_lift_in_what_is_left_of_a_time_ends_with_that(told, minutes):
     text = read(f"For time, {minutes} min cap:\n30 burpees\n30 power cleans 60/42.5 kg\n{told.format(n=minutes)}")
     assert text.splitlines()[-1] == f"then max power clean until {minutes}:00"
+
+
+@pytest.mark.parametrize("same", ["the same triplet", "the same"])
+def test_the_rounds_before_may_be_done_once_more(same):
+    triplet = ["  12 squat snatches @ 50/35 kg", "  9 pull-ups", "  6 burpees"]
+    work = "12 squat snatches 50/35 kg\n9 pull-ups\n6 burpees"
+    text = read(
+        f"For time:\n1200 m run\n3 rounds:\n{work}\nthen 800 m run\nthen 2 rounds of {same}\nthen 400 m run"
+    )
+    assert text.splitlines()[6:] == ["800 m run", "2 rounds:", *triplet, "400 m run"]
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.integers(5, 15), st.integers(3, 5))
+def test_a_bar_that_changes_every_so_many_reps_cuts_the_work(every, loads):
+    bars = [f"{40 + 10 * at}/{30 + 5 * at}" for at in range(loads)]
+    head = f"{every * loads} clean & jerks for time."
+    told = f"Every {every} reps the bar gets heavier: {', '.join(bars)} kg."
+    assert read(f"{head} {told}").splitlines()[1:] == [f"{every} clean-and-jerks @ {bar} kg" for bar in bars]
+    assert "# ?" in read(f"{every * loads + 1} clean & jerks for time. {told}")
+
+
+def test_each_of_two_ladders_goes_on_as_its_own_counts_say():
+    rows = "6 / 6\n9 / 9\n..."
+    one, two = f"3 power snatches 60/40\n3 burpees\n{rows}", f"3 power cleans 80/55\n3 box jumps\n{rows}"
+    text = read(f"5 min AMRAP\nrest 5 min\n5 min AMRAP\nAMRAP 1\n{one}\nAMRAP 2\n{two}")
+    assert text.count("  ladder 3,+3:") == 2
+
+
+@pytest.mark.parametrize(
+    ("told", "name"),
+    [
+        ("push-ups (hand-release)", "hand-release push-ups"),
+        ("push-ups, hand-release", "hand-release push-ups"),
+        ("pull-ups (strict)", "strict pull-ups"),
+        ("pull-ups (chest to bar)", "chest-to-bar pull-ups"),
+        ("pull-ups (any grip)", "pull-ups"),
+    ],
+)
+def test_what_kind_of_a_movement_it_is_may_stand_behind(told, name):
+    assert f"10 {name}" in read(f"AMRAP 9\n10 {told}\n10 burpees").splitlines()
+
+
+@pytest.mark.parametrize(
+    ("words", "asked"),
+    [
+        ("with a partner (alternate rounds)", True),
+        ("with a partner, split as you like", True),
+        ("with a partner to count", False),
+    ],
+)
+def test_work_that_partners_share_is_asked_about(words, asked):
+    assert ("partners" in read(f"AMRAP 20 min {words}:\n10 deadlifts 80/55 kg\n200 m run")) is asked

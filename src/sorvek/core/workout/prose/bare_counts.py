@@ -17,11 +17,13 @@ Row = list[tuple[int, int]]  # places of tokens and the counts there
 
 def read_counts(draft: Draft) -> None:
     """Make work of rows that hold as many counts as there is work right above, and nothing else."""
-    for at in range(len(draft.said)):
+    at = 0
+    while at < len(draft.said):
         told = list(takewhile(_rows, draft.said[at:]))
         rows = [row for said in told for row in _rows(said)]
         size = len(rows[0]) if rows else 0
         works = _works_above(draft.said[:at], size)
+        at += max(1, len(told))
         ragged = any(len(row) != size for row in rows)
         if len(rows) < LEAST_ROWS or not works or ragged or not _go_on(works, rows):
             continue
@@ -33,7 +35,6 @@ def read_counts(draft: Draft) -> None:
             ] + [x for x in said.phrases if isinstance(x, p.Cue)]
         for other in draft.said:  # “and so on (+3)” says again what the rows say
             other.phrases = [x for x in other.phrases if not isinstance(x, p.Step)]
-        return
 
 
 def count_once(draft: Draft) -> None:

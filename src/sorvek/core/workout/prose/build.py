@@ -1,7 +1,7 @@
 """From sentences to blocks: what repeats what, what comes after what."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 from sorvek.core.workout import tree as w
@@ -153,10 +153,7 @@ class Builder(Blocks):
 
     def _rounds(self, said: Said, phrase: p.RoundCount, post: bool, begun: int) -> None:
         tokens = said.tokens(phrase)
-        named = NAMED & said.low() and not said.of(p.WorkLine) and not said.sentence.tokens[-1].mark(":")
-        if named and self.visits() and phrase.count != self.intervals:
-            self.close()
-            self.doubt(f"{words_of(said.sentence.tokens)}: which work is that?", said.sentence.tokens)
+        if self._named_before(said, phrase):
             return
         last = said.sentence.tokens[-1]
         heads = (last.mark(":") or last.low == "of") and said.sentence.tokens[0].cue("then")  # “Then, 3 rounds:”
@@ -184,6 +181,21 @@ class Builder(Blocks):
             if post and self.open and self.open[-1].sentence == self.number:
                 return
             self.repeat(said, Node(tokens, w.Rounds(phrase.count, ())))
+
+    def _named_before(self, said: Said, phrase: p.RoundCount) -> bool:
+        """Do the work of the rounds before once more, “2 rounds of the same triplet”; ask which where none is."""
+        same = "of the same" in said.text().lower()
+        named = same or (NAMED & said.low() and not said.sentence.tokens[-1].mark(":"))
+        if not named or said.of(p.WorkLine) or not self.visits() or phrase.count == self.intervals:
+            return False
+        self.close()
+        rounds = [node for node in self.body if isinstance(node.block, w.Rounds) and node.inner]
+        if same and rounds:
+            tokens, inner = said.tokens(phrase), [replace(line, tokens=[]) for line in rounds[-1].inner]
+            self.body += [Node(tokens, w.Rounds(phrase.count, ()), inner=inner)] if phrase.count > 1 else inner
+        else:
+            self.doubt(f"{words_of(said.sentence.tokens)}: which work is that?", said.sentence.tokens)
+        return True
 
     def _of_the_series(self, said: Said, phrase: p.RoundCount) -> bool:
         """Return whether a count says again how many sets a series has: “after every round …, 5 times in total”."""

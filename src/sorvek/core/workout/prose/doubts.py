@@ -18,6 +18,7 @@ from sorvek.core.workout.prose.words import REPS, Kind, Token, vocabulary
 
 # A line that tells of rest and not how long, unless it says that there is none or that it is anybody's choice.
 SHORT_REST, RESTED = 6, {"no", "needed", "required", "day", "none", "period", "allowed", "counts", "included", "is"}
+TURNS = {"alternate", "alternating", "share", "shared", "split"}
 CLOSE = 3  # words between “or” and the movements it is between
 # No qualifier of several movements is shorter; judgement.
 SHORTEST_S = {w.Form.AMRAP: 120.0, w.Form.FOR_TIME: 90.0}
@@ -122,8 +123,9 @@ def doubt_partners(draft: Draft) -> None:
 
 def _shared(said: Said) -> bool:
     """Return whether a sentence of the work speaks of partners, and not of lanes: “only one athlete per lane”."""
-    here = said.cue("partners") and said.sentence.section in (Section.WORK, Section.CAP)
-    return here and not LANES & said.low()
+    halves = {"partner", "partners"} & said.low() and TURNS & said.low()  # “with a partner, alternate rounds”
+    here = (said.cue("partners") or halves) and said.sentence.section in (Section.WORK, Section.CAP)
+    return bool(here) and not LANES & said.low()
 
 
 def doubt_other_lifts(draft: Draft) -> None:

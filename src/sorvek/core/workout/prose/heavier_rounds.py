@@ -11,7 +11,7 @@ from sorvek.core.workout.prose.build import Draft
 from sorvek.core.workout.prose.draft import LONGEST_DOUBT, Node, Said
 from sorvek.core.workout.prose.rising_loads import SILENT, numbered_loads
 from sorvek.core.workout.prose.sizes import Quantity, Sizes
-from sorvek.core.workout.prose.words import Kind, Token
+from sorvek.core.workout.prose.words import REPS, Kind, Token
 
 LEAST_LOADS = 3
 HEAVIER = {"heavier", "up", "increase", "increases", "increasing", "rises", "rise", "climbs", "changes"}
@@ -21,13 +21,15 @@ def load_rounds(draft: Draft) -> None:
     """Write out the rounds of “every round the bar gets heavier: 35/25, 43/30, from then on 52/35 kg”."""
     for said in draft.said:
         tokens = said.sentence.tokens
-        told = HEAVIER & said.low() and said.cue("each_round", "rounds")
+        every = _every(tokens)
+        told = HEAVIER & said.low() and (every or said.cue("each_round", "rounds"))
         told = told and not any(work.counts for work in said.of(p.WorkLine))  # “up-downs, 15/12 cal row, …”
         pairs = _pairs(tokens) if told and said.sentence.section not in SILENT and not said.doubted else []
         if len(pairs) < LEAST_LOADS:
             continue
         unit = next((token.name for token in tokens if token.unit("kg", "lb")), "")
-        if not _write_out(draft, said, [_sizes(pair, unit) for pair in pairs]):
+        loads = [_sizes(pair, unit) for pair in pairs]
+        if not (_split(draft, said, every, loads) if every else _write_out(draft, said, loads)):
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which load in which round?", tokens)
         said.used = True
         said.phrases = []
@@ -36,6 +38,34 @@ def load_rounds(draft: Draft) -> None:
         for said, _ in numbered:  # “round 1: 35/25 kg, round 2: 43/30 kg, …”
             said.used = True
             said.phrases = []
+
+
+def _every(tokens: Sequence[Token]) -> int:
+    """Return after how many reps the bar changes, “every 10 reps it gets heavier”; 0 if by the round."""
+    rows = zip(tokens, tokens[1:], tokens[2:], strict=False)
+    told = (int(b.number) for a, b, c in rows if a.low == "every" and b.kind is Kind.NUMBER and c.low in REPS)
+    return next(told, 0)
+
+
+def _split(draft: Draft, said: Said, every: int, loads: Sequence[Sizes]) -> bool:
+    """Write the only line of work in pieces with a load each; return False where they do not add up."""
+    body = draft.builder.body
+    work = [node for node in body if not isinstance(node.block, w.Doubt)]
+    line = work[0].work if len(work) == 1 else None
+    if line is None or line.counts != (every * len(loads),):
+        return False
+    unit = line.sizes.amounts[0].unit if line.sizes else ""
+    pieces = [_with(work[0], sizes, unit) for sizes in loads]
+    for piece in pieces:
+        assert piece.work is not None
+        piece.work = replace(piece.work, counts=(every,))
+    own, first = draft.said[work[0].sentence], [amount.value for amount in loads[0].amounts]
+    again = [load for load in own.of(p.Loads) if [amount.value for amount in load.sizes.amounts] == first]
+    own.phrases = [phrase for phrase in own.phrases if phrase not in again]  # “30 snatches, 61/43 kg”
+    pieces[0].tokens += [*(token for load in again for token in own.tokens(load)), *said.sentence.tokens]
+    at = body.index(work[0])
+    body[at : at + 1] = pieces
+    return True
 
 
 def _pairs(tokens: Sequence[Token]) -> list[tuple[float, float]]:

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from sorvek.core.workout.prose.lines import TextLine
-from sorvek.core.workout.prose.words import Kind, vocabulary
+from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 
-SECTIONS = {"section", "sections", "segment", "segments", "stretch", "stretches"}
+SECTIONS = {"section", "sections", "segment", "segments", "stretch", "stretches", "length", "lengths"}
 LEAST_SIZED = 3  # words of “in 5 m sections” before the last
 ONE = {"one", "each", "every", "a"}
 
@@ -41,6 +41,12 @@ def name_sections(lines: Sequence[TextLine]) -> None:
                 tokens[at - 1 : at + 1], named = sized[0], True
             elif named and tokens[at].low in SECTIONS and at > LEAST_SIZED and tokens[at - 3].low == "in":
                 del tokens[at - 3 : at + 1]
+        last = [token.low for token in tokens[-2:]]
+        if SECTIONS & set(last) and any(token.cue("score") for token in tokens):  # “Score is completed lengths.”
+            end = tokens[-1]
+            value = [(Kind.MARK, "(", 0.0), (Kind.WORD, "=", 0.0), (Kind.NUMBER, "1", 1.0), (Kind.WORD, "rep", 0.0)]
+            words = [Token(kind, text, end.end, end.end, number) for kind, text, number in value]
+            tokens += [words[0], *sized[0], *words[1:]]
 
 
 def name_reps(lines: Sequence[TextLine]) -> None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cache
 from importlib.resources import files
+from itertools import takewhile
 
 from sorvek.core.workout.movements import Library, normal_form
 
@@ -160,6 +161,7 @@ def _scan(text: str) -> list[Token]:
 MOST = {"max", "maximum", "max - effort", "max effort"}
 POINTED = {"at", "from", "to", "until", "till", "by", "before", "starts", "begins"}
 DIGITS = "0123456789½¼¾"  # “nine”” is no nine inches
+LONGEST_MANNER = 4  # words and hyphens of “(hand-release)”
 MOST_KM = 43.0  # “2k row”; more is none
 
 
@@ -178,7 +180,26 @@ def tokenize(text: str, library: Library) -> list[Token]:
         token, used = _match(raw, at, library)
         found.append(token)
         at += used
-    return _sprints(_clock_minutes(_units(_number_words(found))))
+    return _sprints(_clock_minutes(_units(_number_words(_told_behind(found, library)))))
+
+
+def _told_behind(tokens: Sequence[Token], library: Library) -> list[Token]:
+    """Read “push-ups (hand-release)”, and so behind a comma at the end of a line, as “hand-release push-ups”."""
+    found = list(tokens)
+    for at in reversed(range(len(found) - 2)):
+        if found[at].kind is not Kind.MOVEMENT or not found[at + 1].mark("(,"):
+            continue
+        words = list(takewhile(lambda token: token.kind is Kind.WORD or token.mark("-‑"), found[at + 2 :]))
+        end = at + 2 + len(words)
+        closed = end == len(found) or (
+            found[end].mark(")") if found[at + 1].mark("(") else found[end].kind is Kind.NEWLINE
+        )
+        form = normal_form(" ".join(token.text for token in (*words, found[at]) if token.kind is not Kind.MARK))
+        name = library.named(form) if words and closed and len(words) <= LONGEST_MANNER else None
+        if name and name != found[at].name:
+            last = end if found[at + 1].mark("(") else end - 1
+            found[at : last + 1] = [replace(found[at], end=found[last].end, name=name)]
+    return found
 
 
 def _sprints(tokens: list[Token]) -> list[Token]:
