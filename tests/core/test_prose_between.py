@@ -251,3 +251,21 @@ def test_what_kind_of_a_movement_it_is_may_stand_behind(told, name):
 )
 def test_work_that_partners_share_is_asked_about(words, asked):
     assert ("partners" in read(f"AMRAP 20 min {words}:\n10 deadlifts 80/55 kg\n200 m run")) is asked
+
+
+@pytest.mark.parametrize("work", ["shoulder-to-overhead 60/40", "cleans 60/40 kg", "snatches at 60/40"])
+def test_as_many_as_possible_with_a_load_are_reps_and_no_lift(work):
+    text = read(f"4 rounds: 2 min on, 2 min off\n15/12 cal bike\nmax {work} in the remaining time")
+    assert "max" not in text
+    assert "@ 60/40 kg" in text
+
+
+@pytest.mark.parametrize("score", ["heaviest complex", "best load", "highest load", "best weight"])
+def test_a_complex_by_the_interval_is_a_lift_whatever_its_score_is_called(score):
+    text = read(f"Every 90 sec for 12 min: 1 power clean + 1 jerk – increasing. Score: {score}.")
+    assert text == "max power clean + push jerk in 12:00, 8 attempts"
+
+
+def test_one_attempt_at_reps_is_asked_about_and_one_at_a_lift_is_not():
+    assert "reps in one set" in read("8 minutes: 1RM push press\nthen max strict pull-ups, one attempt")
+    assert read("1RM push press in 8 minutes, one attempt") == "max push press in 8:00, 1 attempt"

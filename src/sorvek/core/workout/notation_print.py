@@ -100,7 +100,7 @@ def lift_text(lift: w.MaxLift, library: Library) -> str:
         line += f" until {clock(lift.ends_s)}"
     elif not lift.rising or lift.window_s != lift.rising.longest_s:
         line += f" in {clock(lift.window_s)}"
-    return line + (f", {lift.attempts} attempts" if lift.attempts else "")
+    return line + lift.tries
 
 
 def form_text(workout: w.Workout) -> str:

@@ -321,8 +321,12 @@ class MaxLift:
         open_end = self.rising is not None and self.window_s == self.rising.longest_s
         ends = " until it is missed" if open_end else f" in {clock(self.window_s)}"
         ends = f" until {clock(self.ends_s)}" if self.ends_s else ends
-        tries = f", {self.attempts} attempts" if self.attempts else ""
-        return f"{self.begins}max {self.words}{rises}{ends}{tries}{self.rests}"
+        return f"{self.begins}max {self.words}{rises}{ends}{self.tries}{self.rests}"
+
+    @property
+    def tries(self) -> str:
+        """Return how many attempts are allowed, as it stands behind the time: “, 3 attempts”; nothing for any."""
+        return f", {self.attempts} attempt{'s' * (self.attempts > 1)}" if self.attempts else ""
 
     @property
     def begins(self) -> str:

@@ -106,9 +106,10 @@ def _loaded(row: WordRow, at: int) -> bool:
     if plural and any(token.cue("remaining") for token in row.tokens):
         return True  # “max overhead squats in the remaining time”
     given = sizes is not None and len(sizes.amounts) == 2 and all(a.unit in ("kg", "lb") for a in sizes.amounts)
-    if not (plural or given) or sizes is None:
+    bare = sizes is not None and len(sizes.amounts) == 2  # “max shoulder-to-overhead 60/40”
+    bare = bare and sizes is not None and all(not a.unit and a.value >= LEAST_LOAD for a in sizes.amounts)
+    if not (plural or given or bare) or sizes is None:
         return False
-    bare = len(sizes.amounts) == 2 and all(not a.unit and a.value >= LEAST_LOAD for a in sizes.amounts)
     return bare or any(amount.unit in ("kg", "lb") for amount in sizes.amounts)
 
 

@@ -23,6 +23,7 @@ ONE_SET = (
     "without letting go",
     "without dropping",
 )
+ONE_TRY = ("one attempt", "1 attempt", "single attempt")  # “max pull-ups, one attempt”; of a lift it is one try
 STARTING = {"start", "starts", "begin", "begins", "finish", "finishes", "stop", "stops"}
 
 
@@ -83,7 +84,8 @@ def doubt_order(draft: Draft) -> None:
                 said.sentence.tokens,
             )
         most = bool(MOST & said.low()) or said.cue("amrap")
-        if work and most and any(words in text for words in ONE_SET):
+        tried = any(words in text for words in ONE_TRY) and said.of(p.WorkLine) and not said.has(p.Lift)
+        if work and most and (tried or any(words in text for words in ONE_SET)):
             words = f"{said.text()[:LONGEST_DOUBT]}: the notation has no words for reps in one set"
             ask(draft, words, said.sentence.tokens)
 
