@@ -269,3 +269,26 @@ def test_a_complex_by_the_interval_is_a_lift_whatever_its_score_is_called(score)
 def test_one_attempt_at_reps_is_asked_about_and_one_at_a_lift_is_not():
     assert "reps in one set" in read("8 minutes: 1RM push press\nthen max strict pull-ups, one attempt")
     assert read("1RM push press in 8 minutes, one attempt") == "max push press in 8:00, 1 attempt"
+
+
+@pytest.mark.parametrize("again", ["Repeat the AMRAP.", "Then do it again.", "Same AMRAP again.", "Repeat."])
+@pytest.mark.parametrize("rest", ["Rest 3 min.", "3 minutes of rest."])
+def test_an_amrap_told_to_be_done_again_is_two_parts(rest, again):
+    text = read(f"AMRAP 7 min: 8 burpees, 9 pull ups. {rest} {again} Score is the sum.")
+    part = ["part 7:00:", "  8 burpees", "  9 pull-ups"]
+    assert text.splitlines() == ["for reps", *part, "rest 3:00", *part]
+
+
+@pytest.mark.parametrize("again", ["Repeat.", "Then do it all again.", "Do the whole workout once more."])
+@pytest.mark.parametrize("rest", ["", "Rest 2 min\n"])
+def test_work_for_time_told_to_be_done_again_is_written_twice(rest, again):
+    lines = read(f"For time, cap 15\n30 thrusters 40/30 kg\n30 burpees\n{rest}{again}").splitlines()[1:]
+    work = ["30 thrusters @ 40/30 kg", "30 burpees"]
+    assert lines == [*work, *(["rest 2:00"] if rest else []), *work]
+
+
+@pytest.mark.parametrize("score", ["the better of the two", "the lower of both"])
+def test_one_of_two_scores_is_asked_about(score):
+    assert "no words for this score" in read(
+        f"AMRAP 7: 7 burpees, 7 pull ups. Rest 3 min. Repeat. Score is {score}."
+    )

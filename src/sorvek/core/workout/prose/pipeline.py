@@ -109,7 +109,7 @@ from sorvek.core.workout.prose.plain_lines import (
     write_tabatas,
 )
 from sorvek.core.workout.prose.rep_lengths import name_reps, name_sections, turn_ways
-from sorvek.core.workout.prose.restarts import start_again
+from sorvek.core.workout.prose.restarts import do_again, start_again
 from sorvek.core.workout.prose.rising_loads import spread_loads
 from sorvek.core.workout.prose.rungs import drop_named_rungs, fold_rungs
 from sorvek.core.workout.prose.scores import read_score
@@ -220,6 +220,7 @@ FOLDS: tuple[Step, ...] = (
     fold_rungs,
     drop_named_rungs,
     start_again,
+    do_again,
     climb_back,
     cap_rounds,
     place_tiebreaks,

@@ -13,7 +13,20 @@ from sorvek.core.workout.prose.words import Kind, Token, vocabulary
 NOT = {"not", "don't", "don’t", "doesn't", "doesn’t", "isn't", "isn’t"}
 CLOSE = 3  # words between “not” and “count”
 POINTS = {"divided", "multiplied", "points"}
-ODD_SCORES = {"slowest", "fastest", "lowest", "highest", "best", "worst", "average"}
+ODD_SCORES = {
+    "slowest",
+    "fastest",
+    "lowest",
+    "highest",
+    "best",
+    "worst",
+    "average",
+    "lower",
+    "better",
+    "higher",
+    "worse",
+}
+PAIRS = ("of the two", "of both", "of the 2")
 # “Number of minutes completed”, “completed minutes”.
 PACES, DONE = {"minutes", "intervals", "windows"}, {"completed", "finished", "survived", "done", "made"}
 OPEN = (w.Form.AMRAP, w.Form.PARTS)
@@ -58,8 +71,10 @@ def _first_of_it(said: Said) -> bool:
 
 def _odd(draft: Draft, said: Said) -> bool:
     """Return whether a score is that of one round, or worked out: “your score is the slowest round”."""
-    best = said.low() & ODD_SCORES and said.cue("rounds", "window", "part", "set")
-    best = best or (said.cue("amrap") and _partly_once(draft))  # “score: the reps of the AMRAP”
+    paired = any(words in said.text().lower() for words in PAIRS)  # “the better of the two”
+    tied = {"tie", "tied", "ties"} & said.low()
+    best = bool(not tied and said.low() & ODD_SCORES and (said.cue("rounds", "window", "part", "set") or paired))
+    best = best or bool(said.cue("amrap") and _partly_once(draft))  # “score: the reps of the AMRAP”
     best = best or ({"kg", "reps", "+"} <= said.low() and draft.facts.lift is not None)  # “your score is kg + reps”
     paced = draft.facts.every and {"reps", "repetitions", "total", "sum", "added", "rounds"} & said.low()
     told = said.sentence.section is Section.SCORE

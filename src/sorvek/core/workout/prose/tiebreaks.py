@@ -60,7 +60,7 @@ def _headed_tie(said: Said) -> bool:
         return True
     if {"tie", "tied", "ties"} & said.low() and {"time"} <= said.low() and {"after", "behind"} & said.low():
         return True  # “in case of a tie your time after the 30 thrusters counts”
-    if {"tie", "tied", "ties", "equal"} & said.low() and {"faster", "quicker", "earlier"} & said.low():
+    if {"tie", "tied", "ties", "equal"} & said.low() and {"faster", "quicker", "earlier", "first"} & said.low():
         return True  # “if two athletes tie, whoever was faster through the third round is ranked higher”
     return any(a.low in ("tie", "ties") and b.mark(":=") for a, b in pairwise(tokens))
 
