@@ -4,7 +4,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from readings import read, read_alike
+from readings import LIBRARY, read, read_alike
+from sorvek.core.workout.prose import read_prose
 
 minutes = st.integers(2, 9)
 counts = st.lists(st.integers(2, 30), min_size=3, max_size=5, unique=True).map(lambda c: sorted(c, reverse=True))
@@ -292,3 +293,11 @@ def test_one_of_two_scores_is_asked_about(score):
     assert "no words for this score" in read(
         f"AMRAP 7: 7 burpees, 7 pull ups. Rest 3 min. Repeat. Score is {score}."
     )
+
+
+def test_words_that_tell_a_rest_lead_to_it_and_back():
+    source = "Part A: AMRAP 6: 10 burpees\nPart B starts 3 minutes after part A: AMRAP 5: 10 push-ups"
+    reading = read_prose(source, LIBRARY)
+    line = reading.text.splitlines().index("rest 3:00") + 1
+    words = [source[mark.start : mark.end] for mark in reading.marks if mark.line == line]
+    assert words == ["3 minutes"]

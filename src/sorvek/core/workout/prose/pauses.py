@@ -21,7 +21,7 @@ def place_pauses(lines: Sequence[TextLine]) -> list[TextLine]:
             if told is None:
                 continue
             part, seconds, lo, hi = told
-            rest = _rest(seconds, line.tokens[lo])
+            rest = _rest(seconds, line.tokens[lo:hi])
             own = line.tokens[:lo] + line.tokens[hi:]
             if _headed(own, part) and len(own) > _label(own, 0)[1] + 1:
                 line.tokens[:] = [*rest, *own]
@@ -121,12 +121,13 @@ def _between(tokens: Sequence[Token], at: int) -> tuple[str, float, int, int] | 
     return None
 
 
-def _rest(seconds: float, at: Token) -> list[Token]:
-    """Return the words of a rest in a sentence of its own, where those stand that told it."""
-    cue = replace(at, kind=Kind.CUE, text="rest", name="rest", number=0.0)
+def _rest(seconds: float, told: Sequence[Token]) -> list[Token]:
+    """Return the words of a rest in a sentence of its own, where the words stand that told it."""
+    at = next(i for i in range(len(told)) if _time(told, i)[0])
+    number, unit = told[at], told[at + _time(told, at)[1] - 1]
     return [
-        cue,
-        replace(at, kind=Kind.NUMBER, text=f"{seconds:g}", name="", number=seconds),
-        replace(at, kind=Kind.UNIT, text="s", name="s", number=0.0),
-        replace(at, kind=Kind.MARK, text=".", name="", number=0.0),
+        replace(told[0], kind=Kind.CUE, text="rest", name="rest", number=0.0),
+        replace(number, kind=Kind.NUMBER, text=f"{seconds:g}", name="", number=seconds),
+        replace(unit, kind=Kind.UNIT, text="s", name="s", number=0.0),
+        replace(unit, kind=Kind.MARK, text=".", name="", number=0.0),
     ]
