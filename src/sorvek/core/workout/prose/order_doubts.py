@@ -98,6 +98,6 @@ def doubt_late_starts(draft: Draft) -> None:
             a.low in STARTING and b.low in ("at", "with", "from") and c.kind is Kind.NUMBER
             for a, b, c in zip(tokens, tokens[1:], tokens[2:], strict=False)
         )
-        levels = [division_at(tokens, i)[0] for i in range(len(tokens))]
-        if starts and any(map(level_of, levels)) and not said.doubted:
+        leveled = starts and any(level_of(division_at(tokens, i)[0]) for i in range(len(tokens)))
+        if leveled and not said.doubted:
             ask(draft, f"{said.text()[:LONGEST_DOUBT]}: which rounds do they do?", tokens)
