@@ -301,3 +301,11 @@ def test_words_that_tell_a_rest_lead_to_it_and_back():
     line = reading.text.splitlines().index("rest 3:00") + 1
     words = [source[mark.start : mark.end] for mark in reading.marks if mark.line == line]
     assert " ".join(words) == "3 minutes"
+
+
+@pytest.mark.parametrize(
+    "torn",
+    ["10 push-ups (hand-release", "At 8:00 they rest 2", "At 8:00 rest", "age " + "group " * 3000, "lb (65) 95"],
+)
+def test_lines_that_break_off_are_read_as_far_as_they_go(torn):
+    assert "5 burpees" in read(f"AMRAP 6: 5 burpees\n{torn}")

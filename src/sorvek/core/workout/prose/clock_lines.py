@@ -29,8 +29,9 @@ def clock_rests(lines: Sequence[TextLine]) -> None:
         tokens = line.tokens
         told = len(tokens) > LEAST_REST and tokens[0].low == "at" and tokens[1].kind is Kind.CLOCK
         at = next((i for i, token in enumerate(tokens[2:4], 2) if told and token.cue("rest")), 0)
-        if at and tokens[at + 1].kind is Kind.NUMBER and tokens[at + 2].unit("min", "s"):
-            end, unit = tokens[at + 1], tokens[at + 2]
+        time = tokens[at + 1 : at + 3] if at else []
+        if len(time) > 1 and time[0].kind is Kind.NUMBER and time[1].unit("min", "s"):
+            end, unit = time
             end_s = tokens[1].number + end.number * (60 if unit.unit("min") else 1)
             dash = Token(Kind.MARK, "-", tokens[1].end, tokens[1].end)
             until = Token(Kind.CLOCK, f"{end_s:g}", end.start, unit.end, end_s)

@@ -8,6 +8,7 @@ LEAST_MASTERS = 30
 MOST_UNDER = 23  # nobody speaks of “under 40”
 PLAIN = ("", "rx", "open")  # everybody who is not named elsewhere, of either sex
 AGES, WHO = {"age", "ages", "aged"}, {"athletes", "those", "anyone", "everyone", "everybody"}
+GROUPS = {"group", "category", "class"}
 OLDER = [[joint, word] for joint in ("and", "or") for word in ("older", "over", "above", "up")]
 SAME_LEVEL = {
     "rxd": "rx",
@@ -121,11 +122,14 @@ def _told_age(tokens: Sequence[Token], at: int) -> tuple[str, int] | None:
     if short and _aged(tokens, at + 1) and numbered[1].number >= LEAST_MASTERS and not numbered[1].number % 5:
         return f"masters {numbered[1].number:.0f}+", 2  # “M40 THRUSTER 35/25 KG”
     words = [token.low for token in tokens[at : at + 2]]
-    if set(words[:1]) & AGES and set(words[1:]) & {"group", "category", "class"}:
-        at, words = at + 1, [words[0]]  # “Age group 55+: …”
-        told = _told_age([tokens[at - 1], *tokens[at + 1 :]], 0)
-        return (told[0], told[1] + 1) if told else None
-    first = 1 if set(words[:1]) & AGES else 2 if set(words[:1]) & WHO and set(words[1:]) & {*AGES, "over"} else 0
+    grouped = bool(set(words[:1]) & AGES and set(words[1:]) & GROUPS)  # “Age group 55+: …”
+    first = (
+        1 + grouped
+        if set(words[:1]) & AGES
+        else 2
+        if set(words[:1]) & WHO and set(words[1:]) & {*AGES, "over"}
+        else 0
+    )
     if not first and set(words[:1]) & WHO and [token.low for token in tokens[at + 2 : at + 4]] in OLDER:
         first = 1  # “athletes 55 and older”
     found = _age(tokens, at + first)

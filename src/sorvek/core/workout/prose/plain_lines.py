@@ -25,9 +25,9 @@ def slash_twins(lines: Sequence[TextLine]) -> None:
     for line in lines:
         tokens = line.tokens
         for at in reversed(range(1, len(tokens) - 2)):
-            if not tokens[at].mark("("):
-                continue
             unit = tokens[at - 1] if tokens[at - 1].unit() else None
+            if not tokens[at].mark("(") or at - 1 < (unit is not None):
+                continue
             first, second = tokens[at - 1 - (unit is not None)], tokens[at + 1]
             close = at + 2 + tokens[at + 2].unit()
             twins = first.kind is second.kind is Kind.NUMBER and close < len(tokens) and tokens[close].mark(")")

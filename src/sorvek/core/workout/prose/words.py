@@ -191,13 +191,13 @@ def _told_behind(tokens: Sequence[Token], library: Library) -> list[Token]:
             continue
         words = list(takewhile(lambda token: token.kind is Kind.WORD or token.mark("-‑"), found[at + 2 :]))
         end = at + 2 + len(words)
-        closed = end == len(found) or (
-            found[end].mark(")") if found[at + 1].mark("(") else found[end].kind is Kind.NEWLINE
-        )
+        bracket = found[at + 1].mark("(")
+        ends = end == len(found) or found[end].kind is Kind.NEWLINE
+        closed = (not ends and found[end].mark(")")) if bracket else ends
         form = normal_form(" ".join(token.text for token in (*words, found[at]) if token.kind is not Kind.MARK))
         name = library.named(form) if words and closed and len(words) <= LONGEST_MANNER else None
         if name and name != found[at].name:
-            last = end if found[at + 1].mark("(") else end - 1
+            last = end if bracket else end - 1
             found[at : last + 1] = [replace(found[at], end=found[last].end, name=name)]
     return found
 
